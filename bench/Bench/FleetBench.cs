@@ -49,8 +49,8 @@ internal static class FleetBench
         var keeper = new Keeper(databases);
         var clock = Stopwatch.StartNew();
         var count = 0;
-        // Records are written through the one entrance, a few thousand to a commit, so that projections, findings and the
-        // chain are those of real use.
+        // Records are written through the one entrance, a few thousand to a commit, so that projections, findings and
+        // the chain are those of real use.
         foreach (var chunk in FleetMaker.Make([.. Demo(at).All.OfType<Platform>()], size, at.Seed).Chunk(4000))
         {
             await keeper.WriteAsync(

@@ -7,8 +7,8 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Fleet;
 
 /// <summary>
-/// Whether verdict, findings and rehearsals of a tunnel say the same: an outcome other than up has a finding that blocks,
-/// degrades in part or says undetermined, and the other way round.
+/// Whether verdict, findings and rehearsals of a tunnel say the same: an outcome other than up has a finding that
+/// blocks, degrades in part or says undetermined, and the other way round.
 /// </summary>
 public static class OneTruth
 {

@@ -94,7 +94,7 @@ public sealed record AddressResult(
 );
 
 /// <summary>
-/// A prefix that is in use. Kind: network, presented, remote (claimed by a tunnel at a gateway), entered (at an end of a
-/// tunnel), tunnel address, tunnel pool, outer, behind NAT, peer address, or planned (by an open change).
+/// A prefix that is in use. Kind: network, presented, remote (claimed by a tunnel at a gateway), entered (at an end of
+/// a tunnel), tunnel address, tunnel pool, outer, behind NAT, peer address, or planned (by an open change).
 /// </summary>
 public sealed record PlaceLine(string Prefix, string Kind, string Owner, string Code, string Name);

@@ -40,7 +40,9 @@ public sealed record DraftChange
 
     public IReadOnlyList<string>? Remove { get; init; }
 
-    /// <summary>subnets: prefixes to add and to remove behind the other end of the tunnel, in the same change.</summary>
+    /// <summary>
+    /// subnets: prefixes to add and to remove behind the other end of the tunnel, in the same change.
+    /// </summary>
     public IReadOnlyList<string>? AddOther { get; init; }
 
     public IReadOnlyList<string>? RemoveOther { get; init; }
@@ -89,7 +91,9 @@ public sealed record NewTunnelGiven(
     IReadOnlyList<string> Pairs
 );
 
-/// <summary>A step that the author wrote. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.</summary>
+/// <summary>
+/// A step that the author wrote. Part: prepare, safeguard, build, switch, prove, record. Where: A, B, us.
+/// </summary>
 public sealed record FreeStepGiven(string Part, string Where, string Do, int? Minutes, string? Stops, string? Undo);
 
 /// <summary>A remark with an act on a change.</summary>
@@ -141,7 +145,9 @@ public sealed record AttemptStep(
     /// <summary>Why a proving step is done without proof.</summary>
     public string? WithoutProof { get; init; }
 
-    /// <summary>The key of the step that is meant: refused with 409 when the plan has another one under this number.</summary>
+    /// <summary>
+    /// The key of the step that is meant: refused with 409 when the plan has another one under this number.
+    /// </summary>
     public string? Key { get; init; }
 
     /// <summary>

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Contract;
 
-/// <summary>A record as a picker shows it. Detail: what tells it from others, such as site, platform and outer address.</summary>
+/// <summary>
+/// A record as a picker shows it. Detail: what tells it from others, such as site, platform and outer address.
+/// </summary>
 public sealed record ChoiceLine(string Code, string Name, string Detail);
 
 /// <summary>What a field that names a record can be filled with.</summary>
@@ -10,8 +12,8 @@ public sealed record ChoicesPage(IReadOnlyList<ChoiceLine> Items);
 public sealed record TunnelChoicesPage(EndChoices A, EndChoices B);
 
 /// <summary>
-/// What a change can name at an end: the networks of its site as the other end sees them, the clock that hangs there, and
-/// the other tunnels with an end at the site.
+/// What a change can name at an end: the networks of its site as the other end sees them, the clock that hangs there,
+/// and the other tunnels with an end at the site.
 /// </summary>
 public sealed record EndChoices
 {
@@ -32,7 +34,8 @@ public sealed record NetworkChoice(string Prefix, string Name, bool InTunnel);
 public sealed record PrefixesRead(IReadOnlyList<PrefixRead> Prefixes);
 
 /// <summary>
-/// One of them: as it is read, or what is wrong and what would be right. Overlaps: those before it that share addresses.
+/// One of them: as it is read, or what is wrong and what would be right. Overlaps: those before it that share
+/// addresses.
 /// </summary>
 public sealed record PrefixRead(
     string Text,
@@ -42,7 +45,9 @@ public sealed record PrefixRead(
     IReadOnlyList<string> Overlaps
 );
 
-/// <summary>A tunnel between two gateways: a code that nobody has, a name, whose it is, and what each end offers.</summary>
+/// <summary>
+/// A tunnel between two gateways: a code that nobody has, a name, whose it is, and what each end offers.
+/// </summary>
 public sealed record NewTunnelChoicesPage(
     string Code,
     string Name,
@@ -79,8 +84,8 @@ public sealed record GatewayChoicesPage
 public sealed record ProposalsRead(IReadOnlyList<ProposalRead> Proposals, string? Wrong, string? Right);
 
 /// <summary>
-/// A proposal as it is written here. Strength: of its weakest algorithm, in bits. Weak: which of its algorithms SHOULD NOT
-/// or MUST NOT be used, and which standard says so; null where none is.
+/// A proposal as it is written here. Strength: of its weakest algorithm, in bits. Weak: which of its algorithms SHOULD
+/// NOT or MUST NOT be used, and which standard says so; null where none is.
 /// </summary>
 public sealed record ProposalRead(string Proposal, string? Strength, string? Weak);
 

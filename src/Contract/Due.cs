@@ -6,15 +6,18 @@ namespace Vellumkeep.Contract;
 public sealed record DuePage(string Today, string Until, IReadOnlyList<DueLine> Items, bool More);
 
 /// <summary>
-/// Something that falls due. Kind: key, certificate, temporary value, pending value, acceptance, confirmation, window or
-/// review. On: the last day on which it holds. Of: the kind of record, Code its code. What: where it stands, in words.
+/// Something that falls due. Kind: key, certificate, temporary value, pending value, acceptance, confirmation, window
+/// or review. On: the last day on which it holds. Of: the kind of record, Code its code. What: where it stands, in
+/// words.
 /// </summary>
 public sealed record DueLine(string Kind, string On, bool Overdue, string Of, string Code, string Name, string What);
 
 /// <summary>The versions of keys of all tunnels, never a key.</summary>
 public sealed record KeyListPage(IReadOnlyList<KeyListLine> Items, bool More);
 
-/// <summary>A version of a key of a tunnel. Due: the day on which it should be replaced; null when it is not in use.</summary>
+/// <summary>
+/// A version of a key of a tunnel. Due: the day on which it should be replaced; null when it is not in use.
+/// </summary>
 public sealed record KeyListLine
 {
     public required string Tunnel { get; init; }

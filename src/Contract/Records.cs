@@ -100,7 +100,8 @@ public sealed record SearchHit(
 );
 
 /// <summary>
-/// What a search found. Finding: the title of the check, when the text is the code of one. More: there is more than these.
+/// What a search found. Finding: the title of the check, when the text is the code of one. More: there is more than
+/// these.
 /// </summary>
 public sealed record SearchResult(string Asked, string? Finding, IReadOnlyList<SearchHit> Hits, bool More);
 

@@ -147,8 +147,8 @@ public sealed record PlannedPair(
 );
 
 /// <summary>
-/// One row of the comparison. Relation: agrees, agrees, not confirmed, differs, undetermined. WorthALook: a finding minds it,
-/// or it is open.
+/// One row of the comparison. Relation: agrees, agrees, not confirmed, differs, undetermined. WorthALook: a finding
+/// minds it, or it is open.
 /// </summary>
 public sealed record CompareRow
 {
@@ -237,8 +237,8 @@ public sealed record AcceptedLine(string Reason, string By, string On, string Un
 public sealed record EvidenceLine(string? End, string Label, string Value, string From);
 
 /// <summary>
-/// Confirms that an end has a value: somebody looked. How: read, saved configuration, other party's sheet, typed. Date: a
-/// date; today when left out.
+/// Confirms that an end has a value: somebody looked. How: read, saved configuration, other party's sheet, typed. Date:
+/// a date; today when left out.
 /// </summary>
 public sealed record ConfirmValue(string End, IReadOnlyList<string> Rows, string How, string? Date, string? Value);
 

@@ -28,4 +28,3 @@ global using Vellumkeep.Storage.Rows;
 global using Vellumkeep.Storage.Writing;
 global using Vellumkeep.Views;
 global using Difference = Vellumkeep.Contract.Difference;
-global using Outcome = Vellumkeep.Core.Changes.Outcome;

@@ -42,7 +42,7 @@ static string? Wrong(Exception e) =>
             "--postgres cannot be read. Expected: Host=...;Database=...;Username=...",
         InvalidOperationException when e.Source == "Microsoft.Extensions.Configuration.Binder" =>
             $"A setting cannot be read: {e.Message.TrimEnd('.')}. Expected: what --help says of it.",
-        _ when Trouble.Of(e) is { } trouble =>
+        _ when TransientFaults.Of(e) is { } trouble =>
             $"The service cannot start: {trouble}. Expected: a database that this user can read and write (--data "
                 + $"or --postgres).",
         IOException =>

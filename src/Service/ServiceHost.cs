@@ -58,7 +58,9 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         return (new(app, settings, databases, clock), null);
     }
 
-    /// <summary>Brings the database to this version, and loads the demo into an empty one where it is asked for.</summary>
+    /// <summary>
+    /// Brings the database to this version, and loads the demo into an empty one where it is asked for.
+    /// </summary>
     public async Task PrepareAsync(CancellationToken ct)
     {
         await Databases.MigrateAsync(ct);

@@ -4,7 +4,7 @@ namespace Vellumkeep.Views;
 public static class PlatformFacts
 {
     public static IReadOnlyList<FactLine> Can(Platform p) =>
-        SentenceLine(
+        Said(
             ("IKE versions", List(p.IkeVersions)),
             ("exchange modes", Words(p.ExchangeModes, WordsOf.ExchangeModes)),
             ("authentication", Words(p.Methods, WordsOf.Authentications)),
@@ -24,7 +24,7 @@ public static class PlatformFacts
         );
 
     public static IReadOnlyList<FactLine> Does(Platform p) =>
-        SentenceLine(
+        Said(
             ("accepts as responder", p.Answers is { } a ? Platform.Answerings.Of(a) : null),
             ("order of proposals", p.OrderWins is { } o ? Platform.Orders.Of(o) : null),
             ("selects the peer by", Words(p.LooksUpBy, Platform.Lookups)),
@@ -77,7 +77,7 @@ public static class PlatformFacts
     public static IReadOnlyList<FactLine> Defaults(Platform p) => Of(p.Defaults);
 
     public static IReadOnlyList<FactLine> Of(SettingSet set, params Setting[] but) =>
-        [.. set.SentenceLine.Except(but).Select(s => new FactLine(s.Label, set.TextOf(s) ?? ""))];
+        [.. set.Given.Except(but).Select(s => new FactLine(s.Label, set.TextOf(s) ?? ""))];
 
     /// <summary>What results that depend on it are left undetermined by.</summary>
     public static IReadOnlyList<string> Silent(Platform p) =>
@@ -112,7 +112,7 @@ public static class PlatformFacts
                 .Select(x => x.What),
         ];
 
-    private static IReadOnlyList<FactLine> SentenceLine(params (string What, string? Value)[] facts) =>
+    private static IReadOnlyList<FactLine> Said(params (string What, string? Value)[] facts) =>
         [.. facts.Where(f => !string.IsNullOrEmpty(f.Value)).Select(f => new FactLine(f.What, f.Value!))];
 
     private static string? List<T>(ImmutableArray<T> list) => list.IsEmpty ? null : string.Join(", ", list);

@@ -1,5 +1,3 @@
-using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
-
 namespace Vellumkeep.Views;
 
 /// <summary>

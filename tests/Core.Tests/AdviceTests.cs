@@ -18,7 +18,7 @@ public class AdviceTests
         new(DemoInventory.All.With([tunnel, .. more]), tunnel, DemoInventory.Today);
 
     private static Tunnel Corrected(EndName end, string row, string value) =>
-        ConfirmingValues.Correct(View(Sound), end, Made.Row(row), value, null).Value!;
+        ConfirmingValues.Correct(View(Sound), end, TestValues.Row(row), value, null).Value!;
 
     [Theory]
     [InlineData(EndName.B, "ikeProposals", "AES-128-CBC + HMAC-SHA1-96 + DH 2")]
@@ -31,7 +31,7 @@ public class AdviceTests
     )
     {
         var view = View(Corrected(end, row, value));
-        var agreed = Compare.Rows(View(Sound)).First(r => r.Key == Made.Row(row));
+        var agreed = Compare.Rows(View(Sound)).First(r => r.Key == TestValues.Row(row));
         var text = end == EndName.A ? agreed.A.Text : agreed.B.Text;
         var first = FixFinder.Of(view, new Checked(view).Rehearsed(EndName.A))[0];
         var set = first.Values.ShouldHaveSingleItem();

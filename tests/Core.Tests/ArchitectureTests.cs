@@ -54,7 +54,7 @@ public class ArchitectureTests
     [Fact]
     public void A_room_of_the_core_uses_only_those_below_it()
     {
-        var rooms = Rooms.Of("Core");
+        var rooms = FolderUses.Of("Core");
         rooms.All.ShouldBe(Layers, ignoreOrder: true);
         var wrong =
             from room in rooms.All
@@ -69,7 +69,7 @@ public class ArchitectureTests
     [InlineData("Storage")]
     [InlineData("Exchange")]
     [InlineData("Cli")]
-    public void No_room_stands_in_a_circle(string project) => Rooms.Of(project).InCircles().ShouldBeEmpty();
+    public void No_room_stands_in_a_circle(string project) => FolderUses.Of(project).InCircles().ShouldBeEmpty();
 
     /// <summary>A room is a folder, so that a type is found where its name says.</summary>
     [Fact]

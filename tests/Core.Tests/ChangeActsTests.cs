@@ -14,7 +14,7 @@ public class ChangeActsTests
 {
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
-    private static readonly Change Draft = Made.Change(
+    private static readonly Change Draft = TestValues.Change(
         new RekeyRequest([DemoInventory.Tunnel("BRI-ASHLOW").Id]),
         id: "bri-0001"
     );
@@ -156,13 +156,13 @@ public class ChangeActsTests
         var change = Draft with { State = ChangeState.UnderWay };
         var steps = change.Plan.Steps;
         ChangeActs.Stops(ChangeAct.Close, change, "ines", [])!.Short.ShouldBe($"{steps.Length} steps open");
-        Attempt Attempted(Step step, Outcome outcome) => new(step.Key, outcome, "ines", Now, "r", null);
+        Attempt Attempted(Step step, AttemptOutcome outcome) => new(step.Key, outcome, "ines", Now, "r", null);
         var all = change with
         {
-            Attempts = [.. steps.Select((s, i) => Attempted(s, i == 0 ? Outcome.Skipped : Outcome.Done))],
+            Attempts = [.. steps.Select((s, i) => Attempted(s, i == 0 ? AttemptOutcome.Skipped : AttemptOutcome.Done))],
         };
         ChangeActs.Stops(ChangeAct.Close, all, "ines", []).ShouldBeNull();
-        var failed = all with { Attempts = all.Attempts.Add(Attempted(steps[2], Outcome.Failed)) };
+        var failed = all with { Attempts = all.Attempts.Add(Attempted(steps[2], AttemptOutcome.Failed)) };
         var stopped = ChangeActs.Stops(ChangeAct.Close, failed, "ines", [])!;
         (stopped.Short, stopped.Why.Wrong.ToString()).ShouldBe(
             ("1 step open", "BRI-0001 cannot close: step 3 (failed) is open.")

@@ -35,7 +35,7 @@ public class ChangeLifeTests
             []
         );
         var plan = Planner.Plan(DemoInventory.All, request, DemoInventory.Today).Plan!;
-        var first = Made.Change(request, plan);
+        var first = TestValues.Change(request, plan);
         int done = 0,
             approved = 0,
             refused = 0;
@@ -81,7 +81,7 @@ public class ChangeLifeTests
     {
         var who = People[act.Who];
         // Every other random step is the one at hand, so that some walks come to an end.
-        var open = c.Plan.Steps.FirstOrDefault(s => c.LastAttempt(s.Key) is null or { Outcome: Outcome.Failed });
+        var open = c.Plan.Steps.FirstOrDefault(s => c.LastAttempt(s.Key) is null or { Outcome: AttemptOutcome.Failed });
         var step =
             (act.Step % 2 == 0 || act.Which > 15) && open is not null
                 ? open
@@ -98,7 +98,7 @@ public class ChangeLifeTests
                     null
                 );
             case 3:
-                return (ChangeLife.Begin(c, who, at, [], Made.NoKeys), null);
+                return (ChangeLife.Begin(c, who, at, [], TestValues.NoKeys), null);
             case 4:
                 return (
                     GivenUp(ChangeLife.BackOut(c, DemoInventory.All, who, at, act.Outcome == 0 ? " " : "it refused")),
@@ -112,7 +112,7 @@ public class ChangeLifeTests
                     null
                 );
             case 6:
-                return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), [], Made.NoKeys), null);
+                return (ChangeLife.ConfirmUrgently(c, who, at, null, at.AddHours(24), [], TestValues.NoKeys), null);
             case 7:
                 return (ChangeLife.ReviewAfter(c, who, at, null), null);
             case 8:
@@ -121,21 +121,21 @@ public class ChangeLifeTests
                 var (closed, no) = ChangeLife.Close(c, DemoInventory.All, who, at);
                 return closed is null ? (new(null, no), null) : (new(null, null), closed);
             default:
-                var outcome = (Outcome)Math.Min(act.Outcome, 2);
+                var outcome = (AttemptOutcome)Math.Min(act.Outcome, 2);
                 if (act.Which > 13 && c.State == ChangeState.UnderWay)
-                    outcome = Outcome.Done;
+                    outcome = AttemptOutcome.Done;
                 return (
                     ChangeLife.Attempt(
                         c,
                         step.Key,
                         new(outcome)
                         {
-                            Remark = outcome == Outcome.Done || act.Step % 3 > 0 ? "confirmed" : null,
+                            Remark = outcome == AttemptOutcome.Done || act.Step % 3 > 0 ? "confirmed" : null,
                             Proof = "5 replies",
                         },
                         who,
                         at,
-                        Made.NoKeys
+                        TestValues.NoKeys
                     ),
                     null
                 );
@@ -168,14 +168,16 @@ public class ChangeLifeTests
             now.Attempts.Length.ShouldBe(was.Attempts.Length, "only what is under way is worked on");
         if (!was.Open && now.State != was.State)
             throw new ShouldAssertException($"{was.State} became {now.State}");
-        foreach (var attempt in now.Attempts.Where(t => t.Outcome != Outcome.Done))
+        foreach (var attempt in now.Attempts.Where(t => t.Outcome != AttemptOutcome.Done))
             attempt.Remark.ShouldNotBeNull("what was skipped or failed says why");
         // What a step needs was settled before it was done.
-        foreach (var (attempt, i) in now.Attempts.Select((t, i) => (t, i)).Where(t => t.t.Outcome == Outcome.Done))
+        foreach (
+            var (attempt, i) in now.Attempts.Select((t, i) => (t, i)).Where(t => t.t.Outcome == AttemptOutcome.Done)
+        )
         foreach (var need in plan.Steps.First(s => s.Key == attempt.StepKey).Needs)
             now.Attempts.Take(i)
                 .LastOrDefault(t => t.StepKey == need)
-                ?.Outcome.ShouldBeOneOf(Outcome.Done, Outcome.Skipped);
+                ?.Outcome.ShouldBeOneOf(AttemptOutcome.Done, AttemptOutcome.Skipped);
         if (now.State != ChangeState.Done)
         {
             closed.ShouldBeNull();
@@ -195,10 +197,10 @@ public class ChangeLifeTests
             var stands = Forms.Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.After);
             (
                 stands
-                || now.LastAttempt(step.Key)!.Outcome == Outcome.Skipped
+                || now.LastAttempt(step.Key)!.Outcome == AttemptOutcome.Skipped
                 || edit.At.Path.Steps[^1].Name == "confirmed"
             ).ShouldBeTrue($"{edit.At.Path} by {step.Key}");
-            if (now.LastAttempt(step.Key)!.Outcome == Outcome.Skipped)
+            if (now.LastAttempt(step.Key)!.Outcome == AttemptOutcome.Skipped)
                 Forms
                     .Node.Same(Edits.Find(Storage.Bodies.RecordBody.Form(built!), edit.At.Path), edit.Before)
                     .ShouldBeTrue($"{edit.At.Path} was skipped");

@@ -145,10 +145,10 @@ public class ChangeTests
             .Approve(review, "ines", Now, null, [])
             .Refused!.Wrong.ToString()
             .ShouldContain("the author cannot approve");
-        ChangeLife.Begin(review, "ines", Now, [], Made.NoKeys).Refused.ShouldNotBeNull();
+        ChangeLife.Begin(review, "ines", Now, [], TestValues.NoKeys).Refused.ShouldNotBeNull();
         var approved = ChangeLife.Approve(review, "tomas", Now, null, []).Value!;
         ChangeLife.BackOut(approved, DemoInventory.All, "ines", Now, "why").Refused.ShouldNotBeNull();
-        ChangeLife.Begin(approved, "ines", Now, [], Made.NoKeys).Value!.State.ShouldBe(ChangeState.UnderWay);
+        ChangeLife.Begin(approved, "ines", Now, [], TestValues.NoKeys).Value!.State.ShouldBe(ChangeState.UnderWay);
     }
 
     [Fact]
@@ -165,7 +165,7 @@ public class ChangeTests
         );
         changed.Select(m => m.At.Path).ShouldBe([EndPaths.B.Rules]);
         var approved = change with { State = ChangeState.Approved };
-        ChangeLife.Begin(approved, "ines", Now, changed, Made.NoKeys).Refused!.Code.ShouldBe("PLAN-07");
+        ChangeLife.Begin(approved, "ines", Now, changed, TestValues.NoKeys).Refused!.Code.ShouldBe("PLAN-07");
         ChangeLife
             .Recompute(approved, change.Plan, "ines", Now, null, changed)
             .Value!.ShouldSatisfyAllConditions(
@@ -181,16 +181,16 @@ public class ChangeTests
         foreach (var step in change.Plan.Steps)
             change =
                 step.Key.StartsWith("no-NAT-b", StringComparison.Ordinal)
-                    ? Attempt(change, step.Key, Outcome.Skipped, "translation is off there", null)
+                    ? Attempt(change, step.Key, AttemptOutcome.Skipped, "translation is off there", null)
                 : step.Key == "subnets-b"
                     ? Attempt(
                         change,
                         step.Key,
-                        Outcome.Done,
+                        AttemptOutcome.Done,
                         null,
                         new("10.61.40.0/24", "10.61.40.0/25", "the upper half is not in use")
                     )
-                : Attempt(change, step.Key, Outcome.Done, null, null);
+                : Attempt(change, step.Key, AttemptOutcome.Done, null, null);
         var closed = ChangeLife.Close(change, DemoInventory.All, "ines", Now).Value!;
         closed.Change.State.ShouldBe(ChangeState.Done);
         var built = closed.AsBuilt.OfType<Tunnel>().Single();
@@ -223,10 +223,10 @@ public class ChangeTests
             .Refused!.Wrong.ToString()
             .ShouldContain("steps 1, 2, 3, 4, 5 and 13 more");
         foreach (var step in change.Plan.Steps)
-            change = Attempt(change, step.Key, Outcome.Done, null, null);
+            change = Attempt(change, step.Key, AttemptOutcome.Done, null, null);
         var last = change.Plan.Steps[^1].Key;
         ChangeLife
-            .Close(Attempt(change, last, Outcome.Failed, "it beeped", null), DemoInventory.All, "ines", Now)
+            .Close(Attempt(change, last, AttemptOutcome.Failed, "it beeped", null), DemoInventory.All, "ines", Now)
             .Refused!.Wrong.ToString()
             .ShouldContain("(failed) is open");
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
@@ -244,25 +244,25 @@ public class ChangeTests
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         ChangeLife
-            .Attempt(change, "save-a", new(Outcome.Skipped) { Remark = " " }, "ines", Now, Made.NoKeys)
+            .Attempt(change, "save-a", new(AttemptOutcome.Skipped) { Remark = " " }, "ines", Now, TestValues.NoKeys)
             .Refused!.Right.ToString()
             .ShouldBe("Enter why it is skipped.");
         ChangeLife
-            .Attempt(change, "save-a", new(Outcome.Failed), "ines", Now, Made.NoKeys)
+            .Attempt(change, "save-a", new(AttemptOutcome.Failed), "ines", Now, TestValues.NoKeys)
             .Refused!.Right.ToString()
             .ShouldBe("Enter what happened.");
         ChangeLife
-            .Attempt(change, "activate-a", new(Outcome.Done), "ines", Now, Made.NoKeys)
+            .Attempt(change, "activate-a", new(AttemptOutcome.Done), "ines", Now, TestValues.NoKeys)
             .Refused!.Wrong.ToString()
             .ShouldContain("needs step 1 first");
         ChangeLife
             .Attempt(
                 change,
                 "subnets-b",
-                new(Outcome.Done) { Deviation = new("10.61.40.0/24", "10.61.40.9/25", "because") },
+                new(AttemptOutcome.Done) { Deviation = new("10.61.40.0/24", "10.61.40.9/25", "because") },
                 "ines",
                 Now,
-                Made.NoKeys
+                TestValues.NoKeys
             )
             .Refused!.Code.ShouldBe("ADR-01");
     }
@@ -270,7 +270,7 @@ public class ChangeTests
     [Fact]
     public void A_step_waits_for_what_it_needs_and_proof_is_given_or_waived()
     {
-        var change = Made.Change(new RekeyRequest([DemoInventory.Tunnel("LAR-LOAN").Id]), ChangeState.UnderWay);
+        var change = TestValues.Change(new RekeyRequest([DemoInventory.Tunnel("LAR-LOAN").Id]), ChangeState.UnderWay);
         Next<Change> Try(Change c, Step step, StepTold told, IReadOnlySet<VersionOfKey> made) =>
             ChangeLife.Attempt(c, step.Key, told, "ines", Now, made);
         var (make, enter, prove) = (
@@ -278,34 +278,41 @@ public class ChangeTests
             change.Plan.Steps.First(s => s.Kind == StepKind.Enter),
             change.Plan.Steps.First(s => s.Proves)
         );
-        var keys = Made.KeysOf(change);
+        var keys = TestValues.KeysOf(change);
         // A key that nobody made is neither ticked nor entered.
         foreach (var step in new[] { make, enter })
-            Try(change, step, Made.Proven, Made.NoKeys).Refused!.Wrong.ToString().ShouldContain("nobody has made");
+            Try(change, step, TestValues.Proven, TestValues.NoKeys)
+                .Refused!.Wrong.ToString()
+                .ShouldContain("nobody has made");
         // One part after the other.
-        Try(change, enter, Made.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step 1 first");
-        Try(change, prove, Made.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step");
+        Try(change, enter, TestValues.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step 1 first");
+        Try(change, prove, TestValues.Proven, keys).Refused!.Wrong.ToString().ShouldContain("needs step");
         foreach (var step in change.Plan.Steps.Where(s => s.Part < Part.Prove))
-            change = Try(change, step, new(Outcome.Done), keys).Value.ShouldNotBeNull();
-        Try(change, prove, new(Outcome.Done), keys).Refused!.Wrong.ToString().ShouldContain("has no proof");
-        Try(change, prove, new(Outcome.Done) { WithoutProof = " " }, keys).Refused.ShouldNotBeNull();
-        var waived = Try(change, prove, new(Outcome.Done) { WithoutProof = "no host answers at night" }, keys).Value!;
+            change = Try(change, step, new(AttemptOutcome.Done), keys).Value.ShouldNotBeNull();
+        Try(change, prove, new(AttemptOutcome.Done), keys).Refused!.Wrong.ToString().ShouldContain("has no proof");
+        Try(change, prove, new(AttemptOutcome.Done) { WithoutProof = " " }, keys).Refused.ShouldNotBeNull();
+        var waived = Try(
+            change,
+            prove,
+            new(AttemptOutcome.Done) { WithoutProof = "no host answers at night" },
+            keys
+        ).Value!;
         waived.Attempts[^1].WithoutProof.ShouldBe("no host answers at night");
         foreach (var step in change.Plan.Steps.Where(s => s.Part >= Part.Prove))
         {
-            change = Try(change, step, Made.Proven, keys).Value.ShouldNotBeNull();
+            change = Try(change, step, TestValues.Proven, keys).Value.ShouldNotBeNull();
             if (step != prove)
-                waived = Try(waived, step, Made.Proven, keys).Value.ShouldNotBeNull();
+                waived = Try(waived, step, TestValues.Proven, keys).Value.ShouldNotBeNull();
         }
 
         (change.WorkedAsPlanned, waived.WorkedAsPlanned).ShouldBe((true, false));
         // What was made is seen without anybody's word.
-        var begun = Made.Change(change.Request, ChangeState.Approved);
+        var begun = TestValues.Change(change.Request, ChangeState.Approved);
         ChangeLife.Begin(begun, "ines", Now, [], keys).Value!.IsDone(make).ShouldBeTrue();
-        ChangeLife.Begin(begun, "ines", Now, [], Made.NoKeys).Value!.IsDone(make).ShouldBeFalse();
+        ChangeLife.Begin(begun, "ines", Now, [], TestValues.NoKeys).Value!.IsDone(make).ShouldBeFalse();
     }
 
-    private static Change Attempt(Change c, string key, Outcome outcome, string? remark, Deviation? deviation)
+    private static Change Attempt(Change c, string key, AttemptOutcome outcome, string? remark, Deviation? deviation)
     {
         var (next, refused) = ChangeLife.Attempt(
             c,
@@ -318,13 +325,13 @@ public class ChangeTests
             },
             "ines",
             Now,
-            Made.KeysOf(c)
+            TestValues.KeysOf(c)
         );
         return next ?? throw new InvalidOperationException(refused!.Wrong.ToString());
     }
 
     private static Change Draft() =>
-        Made.Change(
+        TestValues.Change(
             new SubnetsRequest(
                 DemoInventory.Tunnel("BRI-ASHLOW").Id,
                 EndName.A,

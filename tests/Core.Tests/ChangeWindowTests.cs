@@ -5,7 +5,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Number 3 of the doors: what was approved includes its window, and what happens outside of it is said.</summary>
+/// <summary>
+/// Number 3 of the doors: what was approved includes its window, and what happens outside of it is said.
+/// </summary>
 public class ChangeWindowTests
 {
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 20, 0, 0, TimeSpan.Zero);
@@ -22,7 +24,7 @@ public class ChangeWindowTests
             [Addressing.Prefix.Parse("10.61.40.0/24").Value],
             []
         );
-        return Made.Change(request, Planner.Plan(DemoInventory.All, request, DemoInventory.Today).Plan!);
+        return TestValues.Change(request, Planner.Plan(DemoInventory.All, request, DemoInventory.Today).Plan!);
     }
 
     private static Change Approved(Window? window)
@@ -38,7 +40,7 @@ public class ChangeWindowTests
         {
             var lapsed = ChangeLife.SetWindow(Approved(At(4)), "ines", Now, moved, null).Value!;
             (lapsed.State, lapsed.Approval, lapsed.WindowAsked?.Was).ShouldBe((ChangeState.InReview, null, At(4)));
-            ChangeLife.Begin(lapsed, "ines", Now, [], Made.NoKeys).Refused.ShouldNotBeNull();
+            ChangeLife.Begin(lapsed, "ines", Now, [], TestValues.NoKeys).Refused.ShouldNotBeNull();
             ChangeLife
                 .ConfirmWindow(lapsed, "ines", Now, [])
                 .Refused!.Wrong.ToString()
@@ -92,9 +94,9 @@ public class ChangeWindowTests
         var window = At(4, 60) with { WhyShort = "most of it is done" };
         var approved = Approved(window);
         var at = window.Start.AddMinutes(minutesAfter);
-        var plain = ChangeLife.Begin(approved, "ines", at, [], Made.NoKeys);
+        var plain = ChangeLife.Begin(approved, "ines", at, [], TestValues.NoKeys);
         (plain.Value is not null).ShouldBe(within);
-        var reasoned = ChangeLife.Begin(approved, "ines", at, [], Made.NoKeys, "the provider is early").Value!;
+        var reasoned = ChangeLife.Begin(approved, "ines", at, [], TestValues.NoKeys, "the provider is early").Value!;
         reasoned.Outside?.Reason.ShouldBe("the provider is early");
         (reasoned.Outside is null).ShouldBe(within);
         // What is done by the minute at which it closes is done in it.
@@ -104,7 +106,7 @@ public class ChangeWindowTests
     [Fact]
     public void Under_way_a_window_moves_only_with_a_reason_that_stands_among_the_remarks()
     {
-        var begun = ChangeLife.Begin(Approved(At(0)), "ines", Now, [], Made.NoKeys).Value!;
+        var begun = ChangeLife.Begin(Approved(At(0)), "ines", Now, [], TestValues.NoKeys).Value!;
         ChangeLife.SetWindow(begun, "ines", Now, At(1), " ").Refused.ShouldNotBeNull();
         var moved = ChangeLife.SetWindow(begun, "ines", Now, At(1), "they asked for an hour").Value!;
         (moved.State, moved.Approval!.By).ShouldBe((ChangeState.UnderWay, "tomas"));
@@ -125,7 +127,7 @@ public class ChangeWindowTests
     {
         foreach (var step in change.Plan.Steps)
             change = ChangeLife
-                .Attempt(change, step.Key, Made.Proven, "ines", at.AddMinutes(1), Made.KeysOf(change))
+                .Attempt(change, step.Key, TestValues.Proven, "ines", at.AddMinutes(1), TestValues.KeysOf(change))
                 .Value!;
         return change;
     }

@@ -48,10 +48,10 @@ public class CharacterTests
                 || Storage.Bodies.RecordBody.Form(r).Find(path.Split('.', '[')[0]) is not null
             )
         );
-        var form = Edits.Put(Storage.Bodies.RecordBody.Form(record), Made.Path(path.Replace("[1]", "")), null);
+        var form = Edits.Put(Storage.Bodies.RecordBody.Form(record), TestValues.Path(path.Replace("[1]", "")), null);
         form = path.Contains("[1]")
             ? Spoilt(Storage.Bodies.RecordBody.Form(record), path)
-            : Edits.Put(form, Made.Path(path), "a\u202eb");
+            : Edits.Put(form, TestValues.Path(path), "a\u202eb");
         var (read, problems) = Storage.Bodies.RecordBody.Read(kind, record.Id, form);
         read.ShouldBeNull();
         problems.ShouldContain(

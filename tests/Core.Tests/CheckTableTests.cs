@@ -38,7 +38,7 @@ public class CheckTableTests
         var inventory = Altered(wanted);
         var tunnel = inventory.Get<Tunnel>(DemoInventory.Tunnel(wanted.Tunnel).Id);
         Codes(tunnel, inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"{wanted}");
-        Codes(Made.Swapped(tunnel), inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"swapped: {wanted}");
+        Codes(TestValues.Swapped(tunnel), inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"swapped: {wanted}");
     }
 
     private static string[] Codes(Tunnel tunnel, Inventory among) =>
@@ -54,7 +54,7 @@ public class CheckTableTests
         var (made, problems) = WrittenRecord.Read(
             record.Kind,
             record.Id,
-            Edits.Put(form, Made.Path(c.Path), value),
+            Edits.Put(form, TestValues.Path(c.Path), value),
             IdNames.Instance
         );
         return DemoInventory.All.With(

@@ -8,8 +8,9 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// What the checks find on the demo, as a digest beside the version of the checks. Where they find otherwise the version
-/// has to be raised, so that services check their fleets again; with KEEP_CHECKS=1 the test writes what it found.
+/// What the checks find on the demo, as a digest beside the version of the checks. Where they find otherwise the
+/// version has to be raised, so that services check their fleets again; with KEEP_CHECKS=1 the test writes what it
+/// found.
 /// </summary>
 public class CheckVersionTests
 {

@@ -8,8 +8,8 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Value against value, row by row: alike in meaning is alike, whatever the spelling; unknown is never called alike; and
-/// only what somebody has seen at both ends is said to agree.
+/// Value against value, row by row: alike in meaning is alike, whatever the spelling; unknown is never called alike;
+/// and only what somebody has seen at both ends is said to agree.
 /// </summary>
 public class CompareTests
 {
@@ -25,7 +25,7 @@ public class CompareTests
             var written = seen && value != "-" ? $"{{is: {value}, confirmed: {Confirmed}}}" : value;
             form = Edits.Put(
                 form,
-                Made.Path($"{end}.set.{key}"),
+                TestValues.Path($"{end}.set.{key}"),
                 value == "-" ? null : YamlText.ReadPart(written).Root
             );
         }
@@ -34,7 +34,7 @@ public class CompareTests
         problems.ShouldBeEmpty($"{key}: {a} | {b}: {string.Join("; ", problems)}");
         var made = (Tunnel)read!;
         return new Checked(new TunnelView(DemoInventory.All.With(made), made, DemoInventory.Today))
-            .Row(Made.Row(key))
+            .Row(TestValues.Row(key))
             .ShouldNotBeNull(key);
     }
 

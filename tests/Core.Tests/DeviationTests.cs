@@ -8,15 +8,15 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// What was set otherwise is bound to the very places where the inventory keeps it, and closing writes it there: on that
-/// end, in that rule, in that list, and nowhere else.
+/// What was set otherwise is bound to the very places where the inventory keeps it, and closing writes it there: on
+/// that end, in that rule, in that list, and nowhere else.
 /// </summary>
 public class DeviationTests
 {
     private static readonly DateTimeOffset At = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
     private static Change Adding(string tunnel, EndName end, string prefix) =>
-        Made.Change(
+        TestValues.Change(
             new SubnetsRequest(DemoInventory.Tunnel(tunnel).Id, end, [Prefix.Parse(prefix).Value], []),
             ChangeState.UnderWay
         );
@@ -25,10 +25,10 @@ public class DeviationTests
         ChangeLife.Attempt(
             c,
             step.Key,
-            new(Outcome.Done) { Deviation = deviation, Proof = "5 replies" },
+            new(AttemptOutcome.Done) { Deviation = deviation, Proof = "5 replies" },
             "tomas",
             At,
-            Made.KeysOf(c)
+            TestValues.KeysOf(c)
         );
 
     /// <summary>Works every step as planned but one, and gives the records as they were built.</summary>
@@ -91,7 +91,7 @@ public class DeviationTests
     public void A_whole_list_that_was_set_otherwise_is_what_was_set()
     {
         var tunnel = DemoInventory.Tunnel("BRI-ASHLOW");
-        var c = Made.Change(
+        var c = TestValues.Change(
             new SubnetsRequest(tunnel.Id, EndName.A, [], [])
             {
                 Remove = [P("10.61.8.0/22")],
@@ -115,7 +115,7 @@ public class DeviationTests
     public void A_route_and_a_tunnel_address_are_written_as_they_were_set()
     {
         var tunnel = DemoInventory.Tunnel("THR-PLATES-2");
-        var c = Made.Change(new NewTunnelRequest(tunnel.Id), ChangeState.UnderWay);
+        var c = TestValues.Change(new NewTunnelRequest(tunnel.Id), ChangeState.UnderWay);
         c = c with { Plan = c.Plan with { Pending = [], Steps = [.. c.Plan.Steps.Select(Known)] } };
         var discard = c.Plan.Steps.First(s => s.Where == Where.A && s.Enter.Any(v => v.Label == "discard route to"));
         var to = discard.Enter.First(v => v.Label == "discard route to").Text;
@@ -199,7 +199,7 @@ public class DeviationTests
     [Theory, MemberData(nameof(EveryKind))]
     public void Every_value_that_a_step_enters_can_be_recorded_as_a_deviation(ChangeRequest request)
     {
-        var c = Made.Change(request, ChangeState.UnderWay);
+        var c = TestValues.Change(request, ChangeState.UnderWay);
         c = Worked(c with { Plan = c.Plan with { Pending = [] } });
         var tried = 0;
         foreach (var step in c.Plan.Steps)
@@ -226,7 +226,7 @@ public class DeviationTests
     [Fact]
     public void A_key_that_was_entered_otherwise_is_a_version_that_exists()
     {
-        var c = Worked(Made.Change(new RekeyRequest([Id("BRI-ASHLOW")]), ChangeState.UnderWay));
+        var c = Worked(TestValues.Change(new RekeyRequest([Id("BRI-ASHLOW")]), ChangeState.UnderWay));
         var step = c.Plan.Steps.First(s => s.Kind == StepKind.Enter && s.Where == Where.B);
         Attempt(c, step, new("pre-shared key", "version 9", "r")).Refused!.Wrong.ToString().ShouldContain("never made");
         var old = c.Plan.Keys[0].Replaces[0];
@@ -241,7 +241,7 @@ public class DeviationTests
     public void An_outer_address_that_was_set_otherwise_is_what_the_gateway_then_has()
     {
         var gateway = DemoInventory.All.ByCode<Gateway>("churn-gw1")!;
-        var c = Made.Change((ChangeRequest)EveryKind.Last().Data, ChangeState.UnderWay);
+        var c = TestValues.Change((ChangeRequest)EveryKind.Last().Data, ChangeState.UnderWay);
         var step = c.Plan.Steps.Single(s => s.Kind == StepKind.MoveAddress);
         var built = Built(c, step, new("outer address", "203.0.113.251", "the provider gave another one"));
         built.Get<Gateway>(gateway.Id).Uplinks[0].Outer.ShouldBe(Address.Parse("203.0.113.251").Value);
@@ -251,7 +251,7 @@ public class DeviationTests
     private static Change Worked(Change c) =>
         c with
         {
-            Attempts = [.. c.Plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "tomas", At, null, null))],
+            Attempts = [.. c.Plan.Steps.Select(s => new Attempt(s.Key, AttemptOutcome.Done, "tomas", At, null, null))],
         };
 
     private static Prefix P(string text) => Prefix.Parse(text).Value;

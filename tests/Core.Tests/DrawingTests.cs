@@ -33,7 +33,9 @@ public class DrawingTests
                 .ToArray()
         );
 
-    /// <summary>Every form that a line of the demo or of somebody's records can have, with the word that goes with it.</summary>
+    /// <summary>
+    /// Every form that a line of the demo or of somebody's records can have, with the word that goes with it.
+    /// </summary>
     private static readonly (Stroke Stroke, string Word)[] Meant =
     [
         (Stroke.Whole, "agrees"),

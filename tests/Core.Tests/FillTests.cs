@@ -5,14 +5,16 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>A pending value that becomes known: the plan takes it up, and nothing that was said or worked is lost.</summary>
+/// <summary>
+/// A pending value that becomes known: the plan takes it up, and nothing that was said or worked is lost.
+/// </summary>
 public class FillTests
 {
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
     private static readonly NewTunnelRequest Request = new(DemoInventory.Tunnel("THR-PLATES-2").Id);
 
-    private static Change Waiting(ChangeState state) => Made.Change(Request, state);
+    private static Change Waiting(ChangeState state) => TestValues.Change(Request, state);
 
     private static PendingValue Pending(Change change) => change.Plan.Pending.ShouldHaveSingleItem();
 
@@ -85,7 +87,7 @@ public class FillTests
         var asked = was.Plan.Steps.Single(s => s.Fills == Pending(was).At.At);
         var now = Filled(was);
         var attempt = now.LastAttempt(asked.Key).ShouldNotBeNull();
-        (attempt.Outcome, attempt.By, attempt.At).ShouldBe((Outcome.Done, "ines", Now));
+        (attempt.Outcome, attempt.By, attempt.At).ShouldBe((AttemptOutcome.Done, "ines", Now));
         attempt.Remark!.ShouldContain("203.0.113.171");
         now.Plan.Steps.ShouldContain(s => s.Key == asked.Key);
     }
@@ -100,7 +102,7 @@ public class FillTests
             .Aggregate(was, (c, s) =>
                 c with
                 {
-                    Attempts = c.Attempts.Add(new(s.Key, Outcome.Done, "ines", Now, null, null)),
+                    Attempts = c.Attempts.Add(new(s.Key, AttemptOutcome.Done, "ines", Now, null, null)),
                 }
             );
         var now = Filled(worked);
@@ -149,13 +151,13 @@ public class FillTests
         var entered = filled.Plan.Steps.First(s => s.Enter.Any(v => v.Text == "203.0.113.171"));
         filled = filled with
         {
-            Attempts = filled.Attempts.Add(new(entered.Key, Outcome.Done, "ines", Now, null, null)),
+            Attempts = filled.Attempts.Add(new(entered.Key, AttemptOutcome.Done, "ines", Now, null, null)),
         };
         var corrected = ChangeLife
             .Fill(filled, Known(Waiting(ChangeState.UnderWay)), known, null, "203.0.113.172", "tomas", Now)
             .Value!;
         corrected.Filled.ShouldHaveSingleItem().Value.ShouldBe("203.0.113.172");
-        corrected.LastAttempt(entered.Key)!.Outcome.ShouldBe(Outcome.Failed);
+        corrected.LastAttempt(entered.Key)!.Outcome.ShouldBe(AttemptOutcome.Failed);
         // A number that was given goes to no other value.
         var renumbered = filled.Plan.Numbered((filled.Filled[0].At.At, 1)) with { };
         renumbered.Pending.ShouldAllBe(p => p.Number != 1);

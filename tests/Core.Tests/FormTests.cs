@@ -112,6 +112,6 @@ public class FormTests
         );
         Written(WrittenSuite.Form, suite!).ShouldContain("time: 60 min");
         Written(WrittenSuite.Form, suite!).ShouldContain("data: 4 GB");
-        suite!.Settings.SentenceLine.Select(s => s.Key).ShouldBe(["ikeVersions", "espLifetime"]);
+        suite!.Settings.Given.Select(s => s.Key).ShouldBe(["ikeVersions", "espLifetime"]);
     }
 }

@@ -6,7 +6,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>The glossary has every finding code that the core can say, and docs/glossary.md is what it prints.</summary>
+/// <summary>
+/// The glossary has every finding code that the core can say, and docs/glossary.md is what it prints.
+/// </summary>
 public partial class GlossaryTests
 {
     [GeneratedRegex("\"((?:PAIR|ADR|PATH|STR|KEY|PLAN)-[0-9]{2})\"")]

@@ -11,8 +11,8 @@ using Vellumkeep.Storage.Bodies;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Records to plan changes on, with every request that makes sense of them and its plan: the demo, a fleet from a seed, or
-/// the demo's gateways with tunnels whose ends are random.
+/// Records to plan changes on, with every request that makes sense of them and its plan: the demo, a fleet from a seed,
+/// or the demo's gateways with tunnels whose ends are random.
 /// </summary>
 internal sealed class Ground
 {

@@ -12,8 +12,8 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// What is chosen of what is offered, held against a plain reading of RFC 7296 section 2.7; and what a difference in PFS
-/// brings, and when.
+/// What is chosen of what is offered, held against a plain reading of RFC 7296 section 2.7; and what a difference in
+/// PFS brings, and when.
 /// </summary>
 public class NegotiationTests
 {

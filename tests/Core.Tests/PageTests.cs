@@ -6,7 +6,6 @@ using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Wording;
 using Vellumkeep.Views;
 using Xunit;
-using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
 
 namespace Vellumkeep.Core.Tests;
 

@@ -18,7 +18,7 @@ public class PlanCheckTests
         string id = "c1",
         Window? window = null,
         ChangeState state = ChangeState.Draft
-    ) => Made.Change(request, state, id) with { Window = window };
+    ) => TestValues.Change(request, state, id) with { Window = window };
 
     private static string[] Codes(Change c, params Change[] others) =>
         [.. PlanChecks.Run(c, DemoInventory.All, others, []).Select(f => f.Code)];
@@ -120,17 +120,24 @@ public class PlanCheckTests
             {
                 Attempts =
                 [
-                    .. change.Plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "ines", Night, null, null)),
+                    .. change.Plan.Steps.Select(s => new Attempt(
+                        s.Key,
+                        AttemptOutcome.Done,
+                        "ines",
+                        Night,
+                        null,
+                        null
+                    )),
                 ],
             };
             return ChangeLife
                 .Attempt(
                     ready,
                     step.Key,
-                    new(Outcome.Done) { Deviation = new(label, set, "the device says so") },
+                    new(AttemptOutcome.Done) { Deviation = new(label, set, "the device says so") },
                     "ines",
                     Night,
-                    Made.KeysOf(change)
+                    TestValues.KeysOf(change)
                 )
                 .Refused;
         }
@@ -159,7 +166,7 @@ public class PlanCheckTests
             .ShouldContain("Tomas asked for it");
         ChangeLife.AskUrgently(change, "tomas", Night, "odile", " ").Refused.ShouldNotBeNull();
         ChangeLife
-            .ConfirmUrgently(change, "odile", Night, null, Night, [], Made.NoKeys)
+            .ConfirmUrgently(change, "odile", Night, null, Night, [], TestValues.NoKeys)
             .Refused!.Wrong.ToString()
             .ShouldContain("was not asked");
         ChangeLife.ReviewAfter(change, "odile", Night, null).Refused!.Wrong.ToString().ShouldContain("needs no review");
@@ -167,10 +174,12 @@ public class PlanCheckTests
         asked.State.ShouldBe(ChangeState.Draft, "a name that the author typed begins nothing");
         foreach (var other in new[] { "ines", "tomas" })
             ChangeLife
-                .ConfirmUrgently(asked, other, Night, null, Night, [], Made.NoKeys)
+                .ConfirmUrgently(asked, other, Night, null, Night, [], TestValues.NoKeys)
                 .Refused!.Wrong.ToString()
                 .ShouldContain("odile was asked");
-        var begun = ChangeLife.ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), [], Made.NoKeys).Value!;
+        var begun = ChangeLife
+            .ConfirmUrgently(asked, "odile", Night, null, Night.AddHours(24), [], TestValues.NoKeys)
+            .Value!;
         (begun.State, begun.Urgent!.Reviewer).ShouldBe((ChangeState.UnderWay, "odile"));
         ChangeLife
             .ReviewAfter(begun, "ines", Night, null)
@@ -271,7 +280,7 @@ public class PlanCheckTests
             change.Plan.Steps[5],
             change.Plan.Steps.First(s => s.Part == Part.Prove)
         );
-        Attempt Attempted(Step step, Outcome outcome, Deviation? deviation = null) =>
+        Attempt Attempted(Step step, AttemptOutcome outcome, Deviation? deviation = null) =>
             new(step.Key, outcome, "ines", default, "confirmed", deviation);
         bool Told(params Attempt[] attempts) =>
             PlanChecks
@@ -279,37 +288,37 @@ public class PlanCheckTests
                 .Any(f => f.Code == "PLAN-11");
 
         Told(
-                Attempted(a, Outcome.Done),
-                Attempted(b, Outcome.Done),
-                Attempted(prove, Outcome.Failed),
-                Attempted(a, Outcome.Done),
-                Attempted(prove, Outcome.Done)
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(b, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Failed),
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Done)
             )
             .ShouldBeFalse();
         Told(
-                Attempted(a, Outcome.Done),
-                Attempted(b, Outcome.Done),
-                Attempted(prove, Outcome.Failed),
-                Attempted(a, Outcome.Done),
-                Attempted(b, Outcome.Done),
-                Attempted(prove, Outcome.Done)
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(b, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Failed),
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(b, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Done)
             )
             .ShouldBeTrue();
         Told(
-                Attempted(a, Outcome.Done),
-                Attempted(prove, Outcome.Failed),
-                Attempted(a, Outcome.Done, new("x", "y", "z")),
-                Attempted(prove, Outcome.Failed),
-                Attempted(a, Outcome.Done),
-                Attempted(prove, Outcome.Done)
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Failed),
+                Attempted(a, AttemptOutcome.Done, new("x", "y", "z")),
+                Attempted(prove, AttemptOutcome.Failed),
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Done)
             )
             .ShouldBeFalse();
         // What is done for the first time is the plan's own work.
         Told(
-                Attempted(prove, Outcome.Failed),
-                Attempted(a, Outcome.Done),
-                Attempted(b, Outcome.Done),
-                Attempted(prove, Outcome.Done)
+                Attempted(prove, AttemptOutcome.Failed),
+                Attempted(a, AttemptOutcome.Done),
+                Attempted(b, AttemptOutcome.Done),
+                Attempted(prove, AttemptOutcome.Done)
             )
             .ShouldBeFalse();
         PlanChecks
@@ -318,12 +327,12 @@ public class PlanCheckTests
                 {
                     Attempts =
                     [
-                        Attempted(a, Outcome.Done),
-                        Attempted(b, Outcome.Done),
-                        Attempted(prove, Outcome.Failed),
-                        Attempted(a, Outcome.Done),
-                        Attempted(b, Outcome.Done, new("x", "y", "z")),
-                        Attempted(prove, Outcome.Done),
+                        Attempted(a, AttemptOutcome.Done),
+                        Attempted(b, AttemptOutcome.Done),
+                        Attempted(prove, AttemptOutcome.Failed),
+                        Attempted(a, AttemptOutcome.Done),
+                        Attempted(b, AttemptOutcome.Done, new("x", "y", "z")),
+                        Attempted(prove, AttemptOutcome.Done),
                     ],
                 },
                 DemoInventory.All,

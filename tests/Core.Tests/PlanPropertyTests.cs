@@ -153,8 +153,8 @@ public class PlanPropertyTests
     }
 
     /// <summary>
-    /// A prefix that is added is entered at each end that has to have it and nowhere else: at the end that it is behind as
-    /// its own, at the other as the other's.
+    /// A prefix that is added is entered at each end that has to have it and nowhere else: at the end that it is behind
+    /// as its own, at the other as the other's.
     /// </summary>
     [Theory]
     [MemberData(nameof(Grounds))]

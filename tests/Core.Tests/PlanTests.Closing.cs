@@ -22,7 +22,7 @@ public partial class PlanTests
     {
         var tunnel = DemoInventory.Tunnel("QUI-BRI");
         Change Make(string id, ChangeRequest request) =>
-            Made.Change(request, ChangeState.Approved, id) with
+            TestValues.Change(request, ChangeState.Approved, id) with
             {
                 Approval = new("tomas", default),
             };
@@ -35,7 +35,7 @@ public partial class PlanTests
         var changed = ChangeLife.Changed(second, after);
         changed.ShouldNotBeEmpty();
         ChangeLife
-            .Begin(second, "ines", DateTimeOffset.UnixEpoch, changed, Made.NoKeys)
+            .Begin(second, "ines", DateTimeOffset.UnixEpoch, changed, TestValues.NoKeys)
             .Refused!.Code.ShouldBe("PLAN-07");
         var again = ChangeLife
             .Recompute(
@@ -62,9 +62,12 @@ public partial class PlanTests
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
         foreach (var (request, plan) in Demo.Plans)
         {
-            var change = Made.Change(request, plan with { Pending = [] }, ChangeState.UnderWay) with
+            var change = TestValues.Change(request, plan with { Pending = [] }, ChangeState.UnderWay) with
             {
-                Attempts = [.. plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "tomas", at, null, null))],
+                Attempts =
+                [
+                    .. plan.Steps.Select(s => new Attempt(s.Key, AttemptOutcome.Done, "tomas", at, null, null)),
+                ],
             };
             var (closed, refused) = ChangeLife.Close(change, DemoInventory.All, "tomas", at);
             refused.ShouldBeNull($"{request}: {refused?.Wrong}");
@@ -105,16 +108,16 @@ public partial class PlanTests
         var tunnel = DemoInventory.Tunnel("QUI-SAL");
         var plan = Planner.Plan(DemoInventory.All, new StrengthenRequest(tunnel.Id, null), Today).Plan!;
         var at = new DateTimeOffset(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
-        var change = Made.Change(new StrengthenRequest(tunnel.Id, null), plan, ChangeState.UnderWay);
+        var change = TestValues.Change(new StrengthenRequest(tunnel.Id, null), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS"));
         ChangeLife
             .Attempt(
                 change,
                 step.Key,
-                new(Outcome.Done) { Deviation = new("PFS", "perhaps", "x") },
+                new(AttemptOutcome.Done) { Deviation = new("PFS", "perhaps", "x") },
                 "ines",
                 at,
-                Made.NoKeys
+                TestValues.NoKeys
             )
             .Refused!.Wrong.ToString()
             .ShouldContain("PFS cannot be perhaps");
@@ -123,7 +126,7 @@ public partial class PlanTests
                 .Attempt(
                     change,
                     s.Key,
-                    Made.Proven with
+                    TestValues.Proven with
                     {
                         Deviation =
                             s.Where == Where.B && s.Enter.Any(v => v.Label == "PFS")
@@ -132,7 +135,7 @@ public partial class PlanTests
                     },
                     "ines",
                     at,
-                    Made.NoKeys
+                    TestValues.NoKeys
                 )
                 .Value!;
         change
@@ -158,7 +161,7 @@ public partial class PlanTests
         );
         var all = DemoInventory.All.With(RecordBody.Read(RecordKind.Tunnel, tunnel.Id, form).Record!);
         var plan = Planner.Plan(all, new NewTunnelRequest(tunnel.Id), Today).Plan! with { Pending = [] };
-        var change = Made.Change(new NewTunnelRequest(tunnel.Id), plan, ChangeState.UnderWay);
+        var change = TestValues.Change(new NewTunnelRequest(tunnel.Id), plan, ChangeState.UnderWay);
         var step = plan.Steps.First(s => s.Where == Where.A && s.Enter.Count(v => v.Text == "21,600 s") == 2);
         foreach (var s in plan.Steps)
             change = ChangeLife
@@ -179,13 +182,13 @@ public partial class PlanTests
                         },
                     },
                     s.Key,
-                    Made.Proven with
+                    TestValues.Proven with
                     {
                         Deviation = s.Key == step.Key ? new("ESP lifetime", "3600 s", "as at the other end") : null,
                     },
                     "ines",
                     at,
-                    Made.KeysOf(change)
+                    TestValues.KeysOf(change)
                 )
                 .Value!;
         var built = ChangeLife.Close(change, all, "ines", at).Value!.AsBuilt.OfType<Tunnel>().Single();

@@ -48,7 +48,7 @@ public partial class PlanTests
                 .ShouldBe(Bytes(request, plan), request.ToString());
 
         static string Bytes(ChangeRequest request, Plan plan) =>
-            System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(Made.Change(request, plan)));
+            System.Text.Encoding.UTF8.GetString(RecordBody.Bytes(TestValues.Change(request, plan)));
     }
 
     [Fact]
@@ -56,7 +56,7 @@ public partial class PlanTests
     {
         foreach (var (request, plan) in Demo.Plans.GroupBy(p => p.Request.Kind).Select(g => g.First()))
         {
-            var change = Made.Change(request, plan);
+            var change = TestValues.Change(request, plan);
             var kept = RecordBody.Bytes(change);
             RecordBody.Bytes(RecordBody.Read(RecordKind.Change, "c", kept)).ShouldBe(kept, request.Kind);
         }

@@ -52,7 +52,7 @@ public class RecordFormTests
     {
         var record = DemoInventory.All.All.Single(r => r.Kind.Word() == kind && r.Code == code);
         var before = WrittenRecord.Write(record, Names);
-        var after = Edits.Put(before, Made.Path(path), YamlText.ReadPart(value).Root);
+        var after = Edits.Put(before, TestValues.Path(path), YamlText.ReadPart(value).Root);
         WrittenRecord.Read(record.Kind, record.Id, after, Names).Problems.ShouldBeEmpty();
         Behaviour
             .Altered(record.Kind, before, after)
@@ -117,7 +117,7 @@ public class RecordFormTests
                 "since",
             }
         )
-            Edits.Find(copy, Made.Path(path)).ShouldBeNull(path);
+            Edits.Find(copy, TestValues.Path(path)).ShouldBeNull(path);
         YamlText.Write(copy).ShouldNotContain("confirmed");
         WrittenRecord.Read(RecordKind.Tunnel, "x", copy, Names).Problems.Select(p => p.Field).ShouldBe(["b.gateway"]);
         WrittenRecord

@@ -105,7 +105,7 @@ public class RefusedRequestTests
     [Fact]
     public void A_window_that_the_interruption_does_not_fit_into_and_a_pending_value_are_on_the_plan()
     {
-        var waiting = Made.Change(new NewTunnelRequest(DemoInventory.Tunnel("THR-PLATES-2").Id));
+        var waiting = TestValues.Change(new NewTunnelRequest(DemoInventory.Tunnel("THR-PLATES-2").Id));
         var found = PlanChecks.Run(waiting, All, [], []);
         var pending = found.Single(f => f.Code == "PLAN-04");
         pending.Severity.ShouldBe(Findings.Severity.Blocks);

@@ -31,8 +31,8 @@ public partial class RehearsalTests
         };
 
     /// <summary>
-    /// At 100 Mbit/s 4.5 GB last 360 s; with a margin of 20 % they are rekeyed after 288 s, and a refused rekey loses the
-    /// traffic when they are used up.
+    /// At 100 Mbit/s 4.5 GB last 360 s; with a margin of 20 % they are rekeyed after 288 s, and a refused rekey loses
+    /// the traffic when they are used up.
     /// </summary>
     [Fact]
     public void A_data_lifetime_brings_the_deferred_failure_forward_and_keeps_its_margin()

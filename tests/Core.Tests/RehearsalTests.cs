@@ -182,7 +182,7 @@ public partial class RehearsalTests
         {
             var story = Story(DemoInventory.All, tunnel, EndName.A);
             Story(DemoInventory.All, tunnel, EndName.A).ShouldBe(story, tunnel.Code);
-            Story(DemoInventory.All.With([Made.Swapped(tunnel)]), Made.Swapped(tunnel), EndName.B)
+            Story(DemoInventory.All.With([TestValues.Swapped(tunnel)]), TestValues.Swapped(tunnel), EndName.B)
                 .ShouldBe(story, tunnel.Code);
             Story(DemoInventory.All.With([stranger]), tunnel, EndName.A).ShouldBe(story, tunnel.Code);
         }
@@ -305,7 +305,7 @@ public partial class RehearsalTests
                 var made = ConfirmingValues.Correct(
                     new(around.With([tunnel]), tunnel, DemoInventory.Today),
                     end,
-                    Made.Row(row),
+                    TestValues.Row(row),
                     value,
                     null
                 );

@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>New keys and certificates: the order, the gap in that order, each way, and none where there is no key.</summary>
+/// <summary>
+/// New keys and certificates: the order, the gap in that order, each way, and none where there is no key.
+/// </summary>
 public class RekeyTests
 {
     private static Plan PlanOf(Inventory all, params string[] codes) =>

@@ -8,7 +8,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Where each value of an end comes from: set before agreed, agreed before default, default before unknown.</summary>
+/// <summary>
+/// Where each value of an end comes from: set before agreed, agreed before default, default before unknown.
+/// </summary>
 public class ResolutionTests
 {
     private static readonly Tunnel Base = DemoInventory.Tunnel("BRI-ASHLOW");
@@ -150,7 +152,8 @@ public class ResolutionTests
     }
 
     [Theory]
-    // Lifetime, margin and jitter: renewed at the margin, earlier by the jitter's share of the lifetime, never below 1 s.
+    // Lifetime, margin and jitter: renewed at the margin, earlier by the jitter's share of the lifetime, never below 1
+    // s.
     [InlineData("1 h", "10 min", 0, 3000, 3000)]
     [InlineData("1 h", "10 min", 10, 2640, 3000)]
     [InlineData("1 h", "20 %", 0, 2880, 2880)]

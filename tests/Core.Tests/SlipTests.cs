@@ -6,8 +6,8 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Every value of every record of the demo, typed wrong: it is refused at its place with what would be right, or taken as
-/// something that reads back as it was written. Nothing throws, and nothing is dropped in silence.
+/// Every value of every record of the demo, typed wrong: it is refused at its place with what would be right, or taken
+/// as something that reads back as it was written. Nothing throws, and nothing is dropped in silence.
 /// </summary>
 public class SlipTests
 {

@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Names of algorithms as devices and people spell them: case, blanks and hyphens do not count, digits do.</summary>
+/// <summary>
+/// Names of algorithms as devices and people spell them: case, blanks and hyphens do not count, digits do.
+/// </summary>
 public class SpellingTests
 {
     private static readonly (string Name, Func<string, string?> Read)[] Names =

@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.Core.Tests;
 
-/// <summary>Better protection is better, both ends can do it, and in between the two still find something in common.</summary>
+/// <summary>
+/// Better protection is better, both ends can do it, and in between the two still find something in common.
+/// </summary>
 public class StrengthenTests
 {
     public static TheoryData<string> Grounds => ["demo", "fleet 1", "ends 1", "ends 2"];

@@ -20,7 +20,7 @@ public class SymmetryTests
         var all = Ground.Of(ground).All;
         foreach (var tunnel in all.Tunnels)
         {
-            var swapped = Made.Swapped(tunnel);
+            var swapped = TestValues.Swapped(tunnel);
             yield return (
                 new(new TunnelView(all, tunnel, DemoInventory.Today)),
                 new(new TunnelView(all.With(swapped), swapped, DemoInventory.Today))
@@ -30,7 +30,7 @@ public class SymmetryTests
 
     /// <summary>The key of a row with its end exchanged.</summary>
     private static RowKey Mirrored(RowKey key) =>
-        key.Owner is not { } owner ? key : Made.Row($"{key.Text[..^1]}{owner.Other()}");
+        key.Owner is not { } owner ? key : TestValues.Row($"{key.Text[..^1]}{owner.Other()}");
 
     [Theory]
     [MemberData(nameof(Grounds))]

@@ -10,13 +10,15 @@ public class TakeBackTests
 {
     private static readonly DateTimeOffset At = new(2026, 11, 24, 22, 0, 0, TimeSpan.Zero);
 
-    private static readonly Change Begun = Made.Change(
+    private static readonly Change Begun = TestValues.Change(
         new RekeyRequest([DemoInventory.Tunnel("LAR-LOAN").Id]),
         ChangeState.UnderWay
     );
 
     private static Change Done(Change c, params Step[] steps) =>
-        steps.Aggregate(c, (all, s) => ChangeLife.Attempt(all, s.Key, Made.Proven, "ines", At, Made.KeysOf(c)).Value!);
+        steps.Aggregate(c, (all, s) =>
+            ChangeLife.Attempt(all, s.Key, TestValues.Proven, "ines", At, TestValues.KeysOf(c)).Value!
+        );
 
     private static Step[] Before(Part part) => [.. Begun.Plan.Steps.Where(s => s.Part < part)];
 

@@ -17,10 +17,10 @@ public class TakeInTests
 
     private static Change Worked()
     {
-        var c = Made.Change(new StrengthenRequest(Tunnel.Id, null), ChangeState.UnderWay);
+        var c = TestValues.Change(new StrengthenRequest(Tunnel.Id, null), ChangeState.UnderWay);
         return c with
         {
-            Attempts = [.. c.Plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "ines", At, null, null))],
+            Attempts = [.. c.Plan.Steps.Select(s => new Attempt(s.Key, AttemptOutcome.Done, "ines", At, null, null))],
         };
     }
 
@@ -30,7 +30,7 @@ public class TakeInTests
                 .Correct(
                     new(DemoInventory.All, Tunnel, DemoInventory.Today),
                     EndName.B,
-                    Made.Row(row),
+                    TestValues.Row(row),
                     value,
                     new(ConfirmedHow.Read, DemoInventory.Today, "tomas")
                 )
@@ -93,8 +93,11 @@ public class TakeInTests
         var request = new StrengthenRequest(Tunnel.Id, null);
         var plan = Planner.Plan(view.Inventory, request, DemoInventory.Today).Plan!;
         plan.Verdict.ShouldContain(v => v.Says.ToString().Contains("stays temporary (203.0.113.8)"));
-        var c = Made.Change(request, plan, ChangeState.UnderWay);
-        c = c with { Attempts = [.. plan.Steps.Select(s => new Attempt(s.Key, Outcome.Done, "ines", At, null, null))] };
+        var c = TestValues.Change(request, plan, ChangeState.UnderWay);
+        c = c with
+        {
+            Attempts = [.. plan.Steps.Select(s => new Attempt(s.Key, AttemptOutcome.Done, "ines", At, null, null))],
+        };
         var built = ChangeLife.Close(c, view.Inventory, "ines", At).Value!.AsBuilt.OfType<Tunnel>().Single();
         built.B.PeerAddress!.Temporary.ShouldBe(ForNow);
     }
@@ -179,7 +182,7 @@ public class TakeInTests
         var request = new NewTunnelRequest(bare.Id);
         var plan = Planner.Plan(all, request, DemoInventory.Today).Plan!;
         plan.Unknown.ShouldContain(u => u.End == EndName.A && u.What == "IKE proposals");
-        var c = Made.Change(request, plan with { Added = [] }, ChangeState.InReview);
+        var c = TestValues.Change(request, plan with { Added = [] }, ChangeState.InReview);
         ChangeLife.Approve(c, "tomas", At, " ", []).Refused!.Code.ShouldBe("PLAN-12");
         ChangeLife.Approve(c, "tomas", At, "they are agreed on the telephone", []).Value.ShouldNotBeNull();
     }

@@ -7,13 +7,12 @@ using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 using Xunit;
-using Outcome = Vellumkeep.Core.Rehearsing.Outcome;
 
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// A tunnel that is worked out between two gateways is one that comes up: between any two of the demo, or it is said why
-/// there can be none.
+/// A tunnel that is worked out between two gateways is one that comes up: between any two of the demo, or it is said
+/// why there can be none.
 /// </summary>
 public class TunnelDesignTests
 {

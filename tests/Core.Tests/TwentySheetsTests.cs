@@ -8,8 +8,8 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>
-/// Twenty sheets as twenty providers would keep them, in cases/sheets: options, the sheet, and what each cell means. What
-/// cannot be read is asked about; nothing is read wrong.
+/// Twenty sheets as twenty providers would keep them, in cases/sheets: options, the sheet, and what each cell means.
+/// What cannot be read is asked about; nothing is read wrong.
 /// </summary>
 public class TwentySheetsTests
 {

@@ -133,7 +133,9 @@ public class WrittenTextTests
         read.Records.ShouldBeEmpty();
     }
 
-    /// <summary>One letter of the demo's files altered: read or refused, and never a record that nobody wrote.</summary>
+    /// <summary>
+    /// One letter of the demo's files altered: read or refused, and never a record that nobody wrote.
+    /// </summary>
     [Fact]
     public void A_slip_anywhere_is_read_or_refused_at_a_line_of_the_file()
     {

@@ -73,7 +73,9 @@ public class ChoicesTests(DemoService demo) : IClassFixture<DemoService>
             .ShouldBe(["10.61.0.0/24", "10.61.8.0/22", "10.61.40.0/24"]);
     }
 
-    /// <summary>A form tells for each field which control it gets, and for a list of parts what each part can be.</summary>
+    /// <summary>
+    /// A form tells for each field which control it gets, and for a list of parts what each part can be.
+    /// </summary>
     [Fact]
     public async Task A_form_says_which_control_a_field_gets_by_where_it_stands()
     {

@@ -127,8 +127,8 @@ public partial class CommandLineTests(DemoService demo) : IClassFixture<DemoServ
     }
 
     [Theory]
-    // 0: done, nothing blocks; 1: what was looked at blocks; 2: the question is wrong; 3: there is no such thing; 5: not
-    // for this person, or nobody is signed in.
+    // 0: done, nothing blocks; 1: what was looked at blocks; 2: the question is wrong; 3: there is no such thing; 5:
+    // not for this person, or nobody is signed in.
     [InlineData("odile", "tunnel show BRI-NETTLE", 0)]
     [InlineData("odile", "tunnel show NOBODY", 3)]
     [InlineData("odile", "gateway show nobody-gw", 3)]

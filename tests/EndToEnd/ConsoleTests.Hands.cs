@@ -193,7 +193,9 @@ public partial class ConsoleTests
             await page.GetByText("2 accepted").First.WaitForAsync();
         });
 
-    /// <summary>In the dark, and at the width of a telephone, nothing is a barrier and nothing scrolls sideways.</summary>
+    /// <summary>
+    /// In the dark, and at the width of a telephone, nothing is a barrier and nothing scrolls sideways.
+    /// </summary>
     [Theory]
     [InlineData(1280, ColorScheme.Dark)]
     [InlineData(320, ColorScheme.Light)]
@@ -229,7 +231,9 @@ public partial class ConsoleTests
                 await NoBarrierAsync(page, path, axe);
         });
 
-    /// <summary>On paper a list keeps the heads of its columns, its codes in one piece, and nothing to press or tick.</summary>
+    /// <summary>
+    /// On paper a list keeps the heads of its columns, its codes in one piece, and nothing to press or tick.
+    /// </summary>
     [Fact]
     public Task Lists_print_with_their_heads_and_without_what_is_pressed() => With("tomas", async page =>
         {

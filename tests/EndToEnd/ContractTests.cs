@@ -109,7 +109,9 @@ public partial class ContractTests(DemoService demo) : IClassFixture<DemoService
         asked.ShouldBeGreaterThan(15);
     }
 
-    /// <summary>A parameter or a field that nobody reads is refused: an answer would look as though it had counted.</summary>
+    /// <summary>
+    /// A parameter or a field that nobody reads is refused: an answer would look as though it had counted.
+    /// </summary>
     [Fact]
     public async Task No_call_takes_a_parameter_or_a_field_that_nobody_reads()
     {

@@ -78,15 +78,17 @@ public sealed class PostgresDemoService : DemoService
 }
 
 /// <summary>
-/// The service as a program of its local: where somebody else reads its files. Whoever closes a file of a database drops
-/// every lock that SQLite has on it in the same process.
+/// The service as a program of its local: where somebody else reads its files. Whoever closes a file of a database
+/// drops every lock that SQLite has on it in the same process.
 /// </summary>
 public class DemoBeside : DemoService
 {
     protected override Task<RunningService> StartAsync() => RunningService.StartAsync();
 }
 
-/// <summary>The service and the command as programs: where how they start, what they take and how they end matters.</summary>
+/// <summary>
+/// The service and the command as programs: where how they start, what they take and how they end matters.
+/// </summary>
 public sealed class DemoProcess : DemoBeside
 {
     public override Task<(int Status, string Out, string Error)> Command(

@@ -7,7 +7,8 @@ namespace Vellumkeep.EndToEnd;
 
 /// <summary>
 /// Every command that README and docs name is one: each is given to the command as it stands there, by somebody who may
-/// only read, so that nothing of it is done. What is refused is refused for what it asks, and not for how it is written.
+/// only read, so that nothing of it is done. What is refused is refused for what it asks, and not for how it is
+/// written.
 /// </summary>
 public partial class DocsCommandTests(DemoService demo) : IClassFixture<DemoService>
 {

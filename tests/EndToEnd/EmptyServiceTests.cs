@@ -5,7 +5,9 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd;
 
-/// <summary>A service in which nothing is recorded, used for the first time, following only what its pages say.</summary>
+/// <summary>
+/// A service in which nothing is recorded, used for the first time, following only what its pages say.
+/// </summary>
 public sealed class EmptyServiceTests : IAsyncLifetime
 {
     private const string Password = "otter lantern seven quilts";

@@ -117,7 +117,8 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
             using var client = Client(who);
             var code = await ChangeInAsync(state);
             var offered = (await client.ChangeAsync(code, Ct)).Acts.Where(a => a.Allowed).Select(a => a.Act).ToArray();
-            // What leaves the state alone is tried on one change; what moves it takes that one along, and asks for another.
+            // What leaves the state alone is tried on one change; what moves it takes that one along, and asks for
+            // another.
             foreach (var act in offered)
             {
                 var before = await client.ChangeAsync(code, Ct);

@@ -59,7 +59,9 @@ public class RefusedWritesTests(StandingDemo demo) : IClassFixture<StandingDemo>
         (await LastCommitAsync(http)).ShouldBe(before + meant, "something was written by a write that was refused");
     }
 
-    /// <summary>A status that the description names and that nothing here ever got is a promise that nobody held.</summary>
+    /// <summary>
+    /// A status that the description names and that nothing here ever got is a promise that nobody held.
+    /// </summary>
     [Fact]
     public async Task Every_status_that_a_write_is_described_with_is_among_the_cases()
     {
@@ -145,7 +147,9 @@ public class RefusedWritesTests(StandingDemo demo) : IClassFixture<StandingDemo>
             : text;
     }
 
-    /// <summary>The version of the record that a path is about, as somebody who is about to write it has read it.</summary>
+    /// <summary>
+    /// The version of the record that a path is about, as somebody who is about to write it has read it.
+    /// </summary>
     private async Task<int> NowAsync(HttpClient http, Write write)
     {
         var parts = write.Path.Split('/');
@@ -173,7 +177,9 @@ public class RefusedWritesTests(StandingDemo demo) : IClassFixture<StandingDemo>
         return JsonDocument.Parse(text).RootElement.GetProperty("paths");
     }
 
-    /// <summary>Each write with each status that it is described to be refused with, but for who asks (RightsTests).</summary>
+    /// <summary>
+    /// Each write with each status that it is described to be refused with, but for who asks (RightsTests).
+    /// </summary>
     private async Task<IEnumerable<(HttpMethod Method, string Path, string Status)>> DescribedAsync() =>
         from path in (await DescriptionAsync()).EnumerateObject()
         from call in path.Value.EnumerateObject()

@@ -58,7 +58,9 @@ public class StorageTests
         commits.ShouldBeGreaterThan(100);
     }
 
-    /// <summary>By the programs, from SQLite into PostgreSQL; the storage's own tests go every way between the two.</summary>
+    /// <summary>
+    /// By the programs, from SQLite into PostgreSQL; the storage's own tests go every way between the two.
+    /// </summary>
     [Fact]
     public async Task A_backup_taken_while_the_service_runs_restores_into_the_other_database()
     {

@@ -50,8 +50,8 @@ public sealed class RunningService : IAsyncDisposable
     }
 
     /// <summary>
-    /// The same service with the demo on a port of its own within this process: what is asked of it is no different, and
-    /// nothing waits for a program to start. It cannot be killed or started again.
+    /// The same service with the demo on a port of its own within this process: what is asked of it is no different,
+    /// and nothing waits for a program to start. It cannot be killed or started again.
     /// </summary>
     public static async Task<RunningService> HereAsync(params string[] more)
     {

@@ -2,7 +2,9 @@ using Vellumkeep.Running;
 
 namespace Vellumkeep.Storage.Tests;
 
-/// <summary>The demo's records in a database of its own, written by the keeper itself, with a change on each tunnel.</summary>
+/// <summary>
+/// The demo's records in a database of its own, written by the keeper itself, with a change on each tunnel.
+/// </summary>
 public abstract class KeptDemo : IAsyncLifetime
 {
     public static readonly DateTimeOffset Noon = new(DemoInventory.Today.ToDateTime(new(12, 0)), TimeSpan.Zero);

@@ -8,8 +8,8 @@ public sealed class WalkOnSqlite(DemoOnSqlite demo) : WalkTests(demo), IClassFix
 public sealed class WalkOnPostgres(DemoOnPostgres demo) : WalkTests(demo), IClassFixture<DemoOnPostgres>;
 
 /// <summary>
-/// A random walk of edits to what tunnels rest on: whatever was written, what is kept for reading is what would be worked
-/// out from the records, now and on every commit before.
+/// A random walk of edits to what tunnels rest on: whatever was written, what is kept for reading is what would be
+/// worked out from the records, now and on every commit before.
 /// </summary>
 public abstract class WalkTests(KeptDemo demo)
 {
@@ -60,7 +60,9 @@ public abstract class WalkTests(KeptDemo demo)
             Ct
         );
 
-    /// <summary>A gateway moves, a network grows, a tunnel's end is set otherwise, a platform learns or forgets.</summary>
+    /// <summary>
+    /// A gateway moves, a network grows, a tunnel's end is set otherwise, a platform learns or forgets.
+    /// </summary>
     private IRecord Altered()
     {
         switch (random.Next(9))

@@ -4,7 +4,9 @@ using static Vellumkeep.Cli.Terminal.Frame;
 
 namespace Vellumkeep.Cli.Commands;
 
-/// <summary>What a shell needs to complete verbs and options: it asks the command itself at each press of Tab.</summary>
+/// <summary>
+/// What a shell needs to complete verbs and options: it asks the command itself at each press of Tab.
+/// </summary>
 internal static class CompletionCommand
 {
     private static readonly Dictionary<string, string> Scripts = new()

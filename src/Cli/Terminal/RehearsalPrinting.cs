@@ -4,7 +4,8 @@ using Vellumkeep.Contract;
 namespace Vellumkeep.Cli.Terminal;
 
 /// <summary>
-/// The ladder in characters: the initiator on the side where the story starts, the stop as a gap at the end that refuses.
+/// The ladder in characters: the initiator on the side where the story starts, the stop as a gap at the end that
+/// refuses.
 /// </summary>
 internal static class RehearsalPrinting
 {

@@ -32,6 +32,8 @@ public enum Requirement
 }
 
 /// <summary>What a standard asks of an algorithm, and where it says so.</summary>
+/// <param name="Requirement">How strongly, from MUST to MUST NOT.</param>
+/// <param name="Standard">The RFC with its section.</param>
 public readonly record struct Grade(Requirement Requirement, string Standard)
 {
     /// <summary>The word of the standard, such as <c>SHOULD NOT</c>.</summary>

@@ -3,6 +3,10 @@ namespace Vellumkeep.Core.Calculations;
 /// <summary>
 /// Something that the two platforms do not do alike, so that a setting of one does not carry over to the other.
 /// </summary>
+/// <param name="What">The ability, such as "manual".</param>
+/// <param name="A">What the platform at A does.</param>
+/// <param name="B">What the platform at B does.</param>
+/// <param name="Follows">What has to be done because they differ.</param>
 public sealed record NotCommon(string What, string A, string B, string Follows);
 
 /// <summary>
@@ -10,6 +14,12 @@ public sealed record NotCommon(string What, string A, string B, string Follows);
 /// then by what the standards ask of them. Empty lists under a version that one of them does not speak. Nothing is
 /// assumed of a profile that lists no algorithms.
 /// </summary>
+/// <param name="Version">The IKE version that all of it is for.</param>
+/// <param name="BothSpeak">Whether both profiles have that version.</param>
+/// <param name="Ike">IKE proposals that both support, strongest first.</param>
+/// <param name="Esp">ESP proposals that both support, strongest first.</param>
+/// <param name="Groups">DH groups that both support, for PFS.</param>
+/// <param name="Differences">What one does otherwise than the other.</param>
 public sealed record CommonGround(
     IkeVersion Version,
     bool BothSpeak,
@@ -21,6 +31,9 @@ public sealed record CommonGround(
 {
     private const int Shown = 12;
 
+    /// <param name="a">What end A has.</param>
+    /// <param name="b">What end B has.</param>
+    /// <param name="version">The IKE version under which it is asked.</param>
     /// <param name="most">How many proposals of each layer are given, the strongest; 12 when left out.</param>
     public static CommonGround Of(Platform a, Platform b, IkeVersion version, int most = Shown)
     {

@@ -8,6 +8,11 @@ namespace Vellumkeep.Core.Calculations;
 /// retransmission schedule (RFC 7296 section 2.4); IKEv1: the interval, then as many again as there are retries (RFC
 /// 3706 section 5.4). Null when it is never noticed, or the schedule is not known.
 /// </summary>
+/// <param name="End">The end that notices.</param>
+/// <param name="UplinkA">The label of the uplink at A.</param>
+/// <param name="UplinkB">The label of the uplink at B.</param>
+/// <param name="Seconds">Until it notices; null when it does not probe, or its profile does not say how it
+/// retransmits.</param>
 /// <param name="Working">The calculation in words.</param>
 public sealed record Detection(EndName End, string UplinkA, string UplinkB, decimal? Seconds, string Working)
 {

@@ -4,9 +4,11 @@ namespace Vellumkeep.Core.Calculations;
 /// What a lifetime comes to: how long, how much data passes in it at a throughput, and which of time and data ends it.
 /// </summary>
 /// <param name="Seconds">The time, in seconds.</param>
+/// <param name="Says">The whole as one sentence.</param>
 /// <param name="DataSeconds">Seconds until the data lifetime is used up at the throughput; null without data or
 /// throughput.</param>
 /// <param name="GigabytesInTime">Data in GB (10^9 octets) that passes in the time; null without throughput.</param>
+/// <param name="Ends">Which of time and data is reached first, in words.</param>
 public sealed record LifetimeCalculation(
     long Seconds,
     string Says,
@@ -15,6 +17,7 @@ public sealed record LifetimeCalculation(
     string Ends
 )
 {
+    /// <param name="life">The lifetime that is worked out.</param>
     /// <param name="throughput">Mbit/s, from 1; null when not known.</param>
     public static LifetimeCalculation Of(Life life, int? throughput)
     {

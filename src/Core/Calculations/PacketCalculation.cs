@@ -1,13 +1,19 @@
 namespace Vellumkeep.Core.Calculations;
 
 /// <summary>One term of a calculation: what it is, and how many octets.</summary>
+/// <param name="What">What takes the room, such as "outer IPv4 header".</param>
+/// <param name="Octets">How much it takes.</param>
 public sealed record Term(string What, int Octets);
 
 /// <summary>
 /// The largest inner packet that fits a link: the link's MTU less what ESP in tunnel mode adds (RFC 4303 section 2),
 /// rounded down to the alignment, less the two octets of the trailer. All in octets.
 /// </summary>
+/// <param name="LinkMtu">The largest packet of the link.</param>
+/// <param name="Terms">What is taken off, from the outside in.</param>
+/// <param name="Left">What is left for the encrypted part.</param>
 /// <param name="Alignment">The cipher's block, or 4 for combined-mode and stream ciphers.</param>
+/// <param name="Aligned">That, rounded down to the alignment of the cipher.</param>
 /// <param name="Inner">Largest inner packet.</param>
 public sealed record PacketCalculation(
     int LinkMtu,
@@ -28,6 +34,9 @@ public sealed record PacketCalculation(
     public bool BelowIPv6 => Inner < 1280;
 
     /// <summary>The calculation for a proposal on a link.</summary>
+    /// <param name="proposal">The algorithms that protect the packet.</param>
+    /// <param name="outer">The IP version of the outer header.</param>
+    /// <param name="encapsulated">Whether ESP goes in UDP (RFC 3948).</param>
     /// <param name="linkMtu">576 to 9,216 octets.</param>
     public static Parsed<PacketCalculation> Of(EspProposal proposal, Family outer, bool encapsulated, int linkMtu)
     {

@@ -82,12 +82,23 @@ public static class Strength
 }
 
 /// <summary>A member of a proposal with its strength and what the standard asks.</summary>
+/// <param name="Name">The algorithm.</param>
+/// <param name="Bits">Of security, by NIST SP 800-57.</param>
+/// <param name="Word">The requirement as the standard writes it, such as MUST.</param>
+/// <param name="Standard">The RFC with its section.</param>
 public sealed record GradedMember(string Name, int Bits, string Word, string Standard);
 
 /// <summary>
 /// A proposal graded: RFC 8247 for IKE, RFC 8221 for ESP; the worst word of its members, and the strength of the
 /// weakest.
 /// </summary>
+/// <param name="Proposal">As it is written.</param>
+/// <param name="Layer">IKE or ESP.</param>
+/// <param name="Bits">Of its weakest member.</param>
+/// <param name="Weakest">The member that sets the strength.</param>
+/// <param name="Worst">The strictest that any member is given.</param>
+/// <param name="Word">That as the standard writes it.</param>
+/// <param name="Members">Each algorithm in it, in the order of the proposal.</param>
 public sealed record Graded(
     string Proposal,
     string Layer,

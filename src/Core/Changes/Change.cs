@@ -26,13 +26,20 @@ public enum ChangeState
 }
 
 /// <summary>A remark on the change, on one step, or on one value of a step.</summary>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="At">When, with its distance from UTC.</param>
+/// <param name="Text">What was said, as it was typed.</param>
+/// <param name="StepKey">The step that it is on; null when it is on the whole.</param>
+/// <param name="Value">The label of the value of that step; null when it is on the step.</param>
 public sealed record Remark(string By, DateTimeOffset At, string Text, string? StepKey, string? Value = null);
 
 /// <summary>Who approved, when.</summary>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="At">When, with its distance from UTC.</param>
 public sealed record Approval(string By, DateTimeOffset At);
 
 /// <summary>What came of an attempt at a step.</summary>
-public enum Outcome
+public enum AttemptOutcome
 {
     /// <summary>It was done.</summary>
     Done,
@@ -47,6 +54,7 @@ public enum Outcome
 /// <summary>That a value was set otherwise than planned, and why.</summary>
 /// <param name="Planned">What the step says.</param>
 /// <param name="Set">What was really entered.</param>
+/// <param name="Reason">Why, as it was typed.</param>
 /// <param name="Label">Which value of the step, where it says so: two of them may be planned alike.</param>
 public sealed record Deviation(string Planned, string Set, string Reason, string? Label = null)
 {
@@ -58,16 +66,24 @@ public sealed record Deviation(string Planned, string Set, string Reason, string
 }
 
 /// <summary>A file kept as proof, beside the record.</summary>
+/// <param name="Name">As it was called where it came from.</param>
 /// <param name="Digest">SHA-256 of its octets (FIPS 180-4), in lower-case hexadecimal: what is kept can be held against
 /// it.</param>
 /// <param name="Size">In octets.</param>
 public sealed record ProofFile(string Name, string Digest, int Size);
 
 /// <summary>One attempt at a step: what came of it, by whom and when. The last attempt counts.</summary>
+/// <param name="StepKey">The step, by its key in the plan.</param>
+/// <param name="Outcome">What came of it.</param>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="At">When, with its distance from UTC.</param>
+/// <param name="Remark">What else was said; null when nothing.</param>
+/// <param name="Deviation">What was set otherwise than planned; null when nothing.</param>
 /// <param name="Proof">What proves it: a line, or pasted output.</param>
+/// <param name="File">A file kept as proof; null when there is none.</param>
 public sealed record Attempt(
     string StepKey,
-    Outcome Outcome,
+    AttemptOutcome Outcome,
     string By,
     DateTimeOffset At,
     string? Remark,
@@ -79,7 +95,9 @@ public sealed record Attempt(
     /// <summary>Why a proving step that is done has no proof; null where it has some, or needs none.</summary>
     public string? WithoutProof { get; init; }
 
-    /// <summary>Who took it back and when: it stays in the record and no longer counts; null for one that counts.</summary>
+    /// <summary>
+    /// Who took it back and when: it stays in the record and no longer counts; null for one that counts.
+    /// </summary>
     public TakenBack? TakenBack { get; init; }
 
     /// <summary>Whether it counts: nobody has taken it back.</summary>
@@ -87,15 +105,26 @@ public sealed record Attempt(
 }
 
 /// <summary>That an attempt was recorded by mistake: who said so, and when.</summary>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="At">When, with its distance from UTC.</param>
 public sealed record TakenBack(string By, DateTimeOffset At);
 
 /// <summary>That somebody asked a second person to let urgent work begin.</summary>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="Reviewer">The sign-in name of who was asked.</param>
+/// <param name="Reason">Why it cannot wait for a review.</param>
+/// <param name="At">When, with its distance from UTC.</param>
 public sealed record UrgentAsk(string By, string Reviewer, string Reason, DateTimeOffset At);
 
 /// <summary>
 /// That urgent work began on somebody's word, who said so for themselves: whose, and until when it has to be reviewed
 /// afterwards.
 /// </summary>
+/// <param name="Reviewer">The sign-in name of who let it begin.</param>
+/// <param name="Reason">Why it could not wait for a review.</param>
+/// <param name="ReviewBy">Until when it has to be reviewed.</param>
+/// <param name="ReviewedBy">Who reviewed it afterwards; null while nobody has.</param>
+/// <param name="ReviewedAt">When that was; null while nobody has.</param>
 public sealed record UrgentConfirmation(
     string Reviewer,
     string Reason,
@@ -106,11 +135,18 @@ public sealed record UrgentConfirmation(
 
 /// <summary>A value that was pending and was filled in: it can be corrected, and taken back by backing out.</summary>
 /// <param name="Number">The number that it had as a pending value, and keeps.</param>
+/// <param name="At">The pending value that it was.</param>
 /// <param name="Was">What stood there before: who knows it, and by when.</param>
 /// <param name="Value">What it is now.</param>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="Time">When it was filled in.</param>
 public sealed record FilledValue(int Number, PendingAt At, Node? Was, string Value, string By, DateTimeOffset Time);
 
 /// <summary>An entry of the status history of a change.</summary>
+/// <param name="To">The state that it came to.</param>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="At">When, with its distance from UTC.</param>
+/// <param name="Remark">What was said with it; null when nothing.</param>
 public sealed record StatusEntry(ChangeState To, string By, DateTimeOffset At, string? Remark);
 
 /// <summary>
@@ -131,11 +167,11 @@ public sealed record Change : IRecord
     );
 
     /// <summary>The words of what comes of a step.</summary>
-    public static readonly Words<Outcome> Outcomes = new(
+    public static readonly Words<AttemptOutcome> Outcomes = new(
         "what came of a step",
-        (Outcome.Done, "done"),
-        (Outcome.Skipped, "skipped"),
-        (Outcome.Failed, "failed")
+        (AttemptOutcome.Done, "done"),
+        (AttemptOutcome.Skipped, "skipped"),
+        (AttemptOutcome.Failed, "failed")
     );
 
     /// <inheritdoc/>
@@ -232,10 +268,10 @@ public sealed record Change : IRecord
     public Attempt? LastAttempt(string stepKey) => Attempts.LastOrDefault(t => t.StepKey == stepKey && t.Counts);
 
     /// <summary>Whether the last attempt at a step did it.</summary>
-    public bool IsDone(Step step) => LastAttempt(step.Key)?.Outcome == Outcome.Done;
+    public bool IsDone(Step step) => LastAttempt(step.Key)?.Outcome == AttemptOutcome.Done;
 
     /// <summary>Whether a step was done or skipped.</summary>
-    public bool IsSettled(Step step) => LastAttempt(step.Key) is { Outcome: not Outcome.Failed };
+    public bool IsSettled(Step step) => LastAttempt(step.Key) is { Outcome: not AttemptOutcome.Failed };
 
     /// <summary>The attempts that count: the last one at each step, in the order of the steps.</summary>
     public IEnumerable<Attempt> LastAttempts => Plan.Steps.Select(s => LastAttempt(s.Key)).OfType<Attempt>();
@@ -248,9 +284,13 @@ public sealed record Change : IRecord
         Plan.Steps.All(IsDone)
         && Outside is null
         && OverBy is null
-        && Attempts.Where(t => t.Counts).All(t => t is { Outcome: Outcome.Done, Deviation: null, WithoutProof: null });
+        && Attempts
+            .Where(t => t.Counts)
+            .All(t => t is { Outcome: AttemptOutcome.Done, Deviation: null, WithoutProof: null });
 
-    /// <summary>By how long the last attempt at a step came after the window had closed; null when it did not.</summary>
+    /// <summary>
+    /// By how long the last attempt at a step came after the window had closed; null when it did not.
+    /// </summary>
     public TimeSpan? OverBy =>
         Window is { } window
         && Attempts.Where(t => t.Counts).Select(t => (DateTimeOffset?)t.At).Max() is { } last

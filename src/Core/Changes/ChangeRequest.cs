@@ -22,4 +22,6 @@ public abstract record ChangeRequest
 }
 
 /// <summary>A record that a request names.</summary>
+/// <param name="Kind">Of which kind it is.</param>
+/// <param name="Id">What identifies it; never shown.</param>
 public sealed record Named(RecordKind Kind, string Id);

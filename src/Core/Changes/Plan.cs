@@ -4,19 +4,34 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Core.Changes;
 
 /// <summary>One line of before and after, for reading.</summary>
+/// <param name="End">The end; null when it concerns both.</param>
+/// <param name="What">What differs.</param>
+/// <param name="Before">How it stands now.</param>
+/// <param name="After">How it will stand.</param>
+/// <param name="Added">What of it is new, item by item.</param>
 public sealed record BeforeAfter(EndName? End, string What, string Before, string After, ImmutableArray<string> Added);
 
 /// <summary>A finding on a tunnel, as a plan lists it.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
+/// <param name="Finding">The finding itself.</param>
 /// <param name="Was">How grave the same finding was before, where the change alters only that.</param>
 public sealed record FindingOn(string TunnelId, string TunnelCode, Finding Finding, Severity? Was = null);
 
 /// <summary>A value that approval rests on: when it differs later, approval lapses.</summary>
+/// <param name="At">Where the value is recorded.</param>
+/// <param name="Value">As it is written there now; null when nothing is.</param>
 public sealed record RestsOn(Place At, Node? Value);
 
 /// <summary>A value that nobody knows yet: where it will be recorded, who will know it, and by when.</summary>
+/// <param name="At">Where it will be recorded.</param>
+/// <param name="Label">What it is called in steps.</param>
+/// <param name="WhoKnows">Who will know it; null when nobody is named.</param>
+/// <param name="By">Until which day it should be known; null when none is named.</param>
 public sealed record PendingAt(Place At, string Label, string? WhoKnows, DateOnly? By);
 
 /// <summary>A value of the plan that nobody knows yet.</summary>
+/// <param name="At">Where it will be recorded, and who will know it.</param>
 /// <param name="Steps">The keys of the steps that cannot begin before it is filled.</param>
 public sealed record PendingValue(PendingAt At, ImmutableArray<string> Steps)
 {
@@ -25,16 +40,29 @@ public sealed record PendingValue(PendingAt At, ImmutableArray<string> Steps)
 }
 
 /// <summary>A value that a tunnel needs at an end, and that stays unknown with the plan.</summary>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
+/// <param name="End">The end that needs it.</param>
+/// <param name="What">What it is, as it is called in sentences.</param>
 public sealed record UnknownValue(string TunnelCode, EndName End, string What);
 
 /// <summary>A tunnel that the change is not about, and how it is touched.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
+/// <param name="How">What happens to it, as one sentence.</param>
 public sealed record Touched(string TunnelId, string TunnelCode, Sentence How);
 
 /// <summary>How long a tunnel carries nothing.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
 /// <param name="Seconds">Null when a profile does not say.</param>
+/// <param name="Says">Why, and for how long, as one sentence.</param>
 public sealed record Interruption(string TunnelId, string TunnelCode, int? Seconds, Sentence Says);
 
 /// <summary>What a tunnel does before and after, rehearsed from both sides and said as on its page.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
+/// <param name="Before">The verdict on the records as they are.</param>
+/// <param name="After">The verdict on the records as the plan would leave them.</param>
 public sealed record Rehearsed(
     string TunnelId,
     string TunnelCode,
@@ -56,6 +84,14 @@ public enum Carries
 }
 
 /// <summary>One setting carried to another platform: kept, changed to what and why, or impossible.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="TunnelCode">The tunnel as people name it.</param>
+/// <param name="End">The end at which the platform changes.</param>
+/// <param name="What">The setting, as it is called in sentences.</param>
+/// <param name="Before">Its value on the old platform; null when there is none.</param>
+/// <param name="After">Its value on the new one; null when there is none.</param>
+/// <param name="Carries">Whether it is kept, changed, or cannot be carried.</param>
+/// <param name="Why">What speaks for that.</param>
 public sealed record Translated(
     string TunnelId,
     string TunnelCode,
@@ -68,10 +104,14 @@ public sealed record Translated(
 );
 
 /// <summary>A version of a tunnel's key that a change needs.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="Version">The version to make, from 1.</param>
 /// <param name="Replaces">The versions in use until then.</param>
 public sealed record KeyVersion(string TunnelId, int Version, ImmutableArray<int> Replaces);
 
-/// <summary>What the core worked out for a change: the same request from the same records gives the same plan.</summary>
+/// <summary>
+/// What the core worked out for a change: the same request from the same records gives the same plan.
+/// </summary>
 public sealed record Plan
 {
     /// <summary>What an expert would say of it first.</summary>
@@ -104,7 +144,9 @@ public sealed record Plan
     /// <summary>The values that nobody knows yet.</summary>
     public ImmutableArray<PendingValue> Pending { get; init; } = [];
 
-    /// <summary>The values without which its tunnels cannot be built or told to work, and that nobody recorded.</summary>
+    /// <summary>
+    /// The values without which its tunnels cannot be built or told to work, and that nobody recorded.
+    /// </summary>
     public ImmutableArray<UnknownValue> Unknown { get; init; } = [];
 
     /// <summary>The tunnels that it is not about and that are affected.</summary>
@@ -174,6 +216,8 @@ public sealed record Plan
 public sealed record Refusal(string? Code, string Field, Sentence Wrong, Sentence Right);
 
 /// <summary>A plan, or the reasons why there is none.</summary>
+/// <param name="Plan">The plan; null when there is none.</param>
+/// <param name="Refused">Why there is none; empty when there is one.</param>
 public sealed record Planned(Plan? Plan, ImmutableArray<Refusal> Refused)
 {
     /// <summary>The plan that was made.</summary>

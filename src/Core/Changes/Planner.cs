@@ -10,8 +10,8 @@ using Vellumkeep.Core.Changes.Subnets;
 namespace Vellumkeep.Core.Changes;
 
 /// <summary>
-/// Makes the plan of a request. A pure function of the records, the request and the day: the same gives the same, to the
-/// octet.
+/// Makes the plan of a request. A pure function of the records, the request and the day: the same gives the same, to
+/// the octet.
 /// </summary>
 public static class Planner
 {

@@ -17,7 +17,9 @@ public static class WallTime
         return (Day(window.Start), Day(window.Start.AddMinutes(Math.Max(0, window.Minutes - 1))));
     }
 
-    /// <summary>A moment as a clock in a zone shows it, such as <c>Fri 27 Nov 21:00</c>; with its year in another one.</summary>
+    /// <summary>
+    /// A moment as a clock in a zone shows it, such as <c>Fri 27 Nov 21:00</c>; with its year in another one.
+    /// </summary>
     public static string Said(DateTimeOffset at, TimeZoneInfo zone, DateTimeOffset now)
     {
         var local = TimeZoneInfo.ConvertTime(at, zone);
@@ -32,6 +34,7 @@ public static class WallTime
         return $"{Said(window.Start, zone, now)} to {end.ToString("HH:mm", CultureInfo.InvariantCulture)}";
     }
 
+    /// <param name="zone">Whose clock is meant.</param>
     /// <param name="wall">Such as <c>2026-11-27T21:00</c>.</param>
     /// <returns>The moment; refused when the clocks there never show it, or show it twice.</returns>
     public static Parsed<DateTimeOffset> In(string wall, TimeZoneInfo zone)

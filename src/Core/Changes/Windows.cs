@@ -19,6 +19,7 @@ public sealed record Window(DateTimeOffset Start, int Minutes)
 /// That the window of an approved change was altered: approval has lapsed, and a reviewer can confirm the window alone.
 /// </summary>
 /// <param name="By">Who altered it.</param>
+/// <param name="At">When it was altered.</param>
 /// <param name="Was">The window that was approved; null when there was none.</param>
 /// <param name="Approved">The approval that lapsed by it.</param>
 public sealed record WindowAsk(string By, DateTimeOffset At, Window? Was, Approval Approved);

@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Comparison;
 
 /// <summary>
 /// Identities compared as what they are: distinguished names by RFC 5280 section 7.1 (types and values whatever their
-/// case, blanks folded as RFC 4518 section 2.6.1 has it, the members of one level in any order), everything else octet by
-/// octet.
+/// case, blanks folded as RFC 4518 section 2.6.1 has it, the members of one level in any order), everything else octet
+/// by octet.
 /// </summary>
 internal static class NameMatch
 {

@@ -19,9 +19,17 @@ public enum Presence
 }
 
 /// <summary>What one end has for one wanted pair.</summary>
+/// <param name="Selector">Whether its selectors carry the pair.</param>
+/// <param name="RuleIn">Whether a firewall rule lets it in.</param>
+/// <param name="RuleOut">Whether a firewall rule lets it out.</param>
+/// <param name="NoNat">Whether a no-NAT rule keeps it untouched.</param>
+/// <param name="Route">Whether a route leads it into the tunnel.</param>
 public sealed record PairAtEnd(Presence Selector, Presence RuleIn, Presence RuleOut, Presence NoNat, Presence Route);
 
 /// <summary>One wanted pair with what each end has for it.</summary>
+/// <param name="Pair">The wanted pair.</param>
+/// <param name="A">What A has for it.</param>
+/// <param name="B">What B has for it.</param>
 public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
 {
     /// <summary>How an end has the pair.</summary>

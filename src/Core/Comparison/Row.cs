@@ -20,6 +20,9 @@ public enum Relation
 
 /// <summary>One end's half of a row.</summary>
 /// <param name="Text">The value for reading; null when there is none.</param>
+/// <param name="Source">Where the value comes from.</param>
+/// <param name="Via">The suite, profile or shared entry it came by; null when it stands there itself.</param>
+/// <param name="Confirmed">Who saw it on the device; null when nobody has.</param>
 /// <param name="Note">What is temporary or pending about it, or what the row wants said.</param>
 public sealed record Cell(string? Text, Source Source, string? Via, Confirmation? Confirmed, string? Note)
 {
@@ -44,7 +47,12 @@ public sealed record Cell(string? Text, Source Source, string? Via, Confirmation
 /// One row of a comparison. What is known about the difference is kept typed, for the PAIR checks to read off.
 /// </summary>
 /// <param name="Key">Which row it is.</param>
+/// <param name="Label">What it is called in sentences and on pages.</param>
+/// <param name="A">What stands at A.</param>
+/// <param name="B">What stands at B.</param>
+/// <param name="Relation">Which of the four answers the comparison gives.</param>
 /// <param name="OnlyOn">The one end that has the value at all; null otherwise.</param>
+/// <param name="Difference">What is wrong between the two, typed; null when nothing is.</param>
 public sealed record Row(
     RowKey Key,
     string Label,
@@ -66,15 +74,21 @@ public abstract record Difference;
 public sealed record NoVersion : Difference;
 
 /// <summary>
-/// Nothing of what <paramref name="Initiator"/> offers is taken by the other end (null: whichever initiates); the nearest
-/// miss.
+/// Nothing of what <paramref name="Initiator"/> offers is taken by the other end (null: whichever initiates); the
+/// nearest miss.
 /// </summary>
+/// <param name="Initiator">Whose offer is refused; null when it is refused whoever initiates.</param>
+/// <param name="Miss">The two proposals that come nearest; null when one end has none.</param>
 public sealed record NoProposal(EndName? Initiator, NearestMiss? Miss) : Difference;
 
 /// <summary>
 /// PFS does not fit when <paramref name="Initiator"/> asks (null: whichever asks). Times in seconds after the SA comes
 /// up; null when margins or lifetimes are not known.
 /// </summary>
+/// <param name="Initiator">Whose request is refused; null when it is refused whoever asks.</param>
+/// <param name="AtOnce">Whether the first child SA is refused already (IKEv1), and not only a later one.</param>
+/// <param name="FirstRefusal">When the first request is refused.</param>
+/// <param name="Lost">When the child SA that could not be replaced ends.</param>
 /// <param name="HiddenBy">Seconds after which reauthentication makes new SAs before that; null when none
 /// does.</param>
 /// <param name="Flaps">Whether the refused end reauthenticates; null when its profile does not say.</param>
@@ -96,12 +110,19 @@ public sealed record OptionsDiffer : Difference;
 public sealed record ModesDiffer : Difference;
 
 /// <summary>Tunnel addresses are equal, or do not lie in one network.</summary>
+/// <param name="A">The address at A.</param>
+/// <param name="B">The address at B.</param>
 public sealed record TunnelAddressesDiffer(TunnelAddress A, TunnelAddress B) : Difference;
 
 /// <summary>
 /// Two lifetimes differ. <paramref name="Slip"/> says what the value on <paramref name="SlipOn"/> was probably meant to
 /// be.
 /// </summary>
+/// <param name="A">The lifetime at A.</param>
+/// <param name="B">The lifetime at B.</param>
+/// <param name="SlipOn">The end whose value looks mistyped; null when neither does.</param>
+/// <param name="Slip">What was probably slipped, in words.</param>
+/// <param name="Meant">What was probably meant.</param>
 public sealed record LifetimesDiffer(Life A, Life B, EndName? SlipOn, string? Slip, Lifetime? Meant) : Difference;
 
 /// <summary>In what an identity differs from the one that is expected.</summary>
@@ -124,6 +145,12 @@ public enum IdentityFault
 }
 
 /// <summary>The identity <paramref name="Sender"/> sends is not the one the other end expects.</summary>
+/// <param name="Sender">The end that sends it.</param>
+/// <param name="Sent">What it sends.</param>
+/// <param name="Expected">What the other end has entered.</param>
+/// <param name="Fault">In what the two differ.</param>
+/// <param name="ComparedByOctet">Whether the verifier minds upper and lower case; null when its profile does not
+/// say.</param>
 public sealed record IdentityDiffers(
     EndName Sender,
     Identity Sent,
@@ -133,6 +160,10 @@ public sealed record IdentityDiffers(
 ) : Difference;
 
 /// <summary>What <paramref name="EnteredOn"/> has as the other end's address is not that end's outer address.</summary>
+/// <param name="EnteredOn">The end that has it entered.</param>
+/// <param name="Entered">What is entered there.</param>
+/// <param name="Real">The other end's outer address in words.</param>
+/// <param name="RealIsDynamic">Whether that address changes.</param>
 public sealed record AddressDiffers(EndName EnteredOn, string Entered, string Real, bool RealIsDynamic) : Difference;
 
 /// <summary>How one prefix stands on the end that owns it and on the other.</summary>
@@ -152,21 +183,32 @@ public enum SubnetFault
 }
 
 /// <summary>One mismatch: the prefix on its owner's end, and the one on the other.</summary>
+/// <param name="Fault">How the two stand to each other.</param>
+/// <param name="AtOwner">What the end has behind which it lies; null when it has none.</param>
+/// <param name="AtOther">What the other end has for it; null when it has none.</param>
 public sealed record SubnetMismatch(SubnetFault Fault, Prefix? AtOwner, Prefix? AtOther);
 
 /// <summary>
 /// The subnets behind <paramref name="Owner"/> are not mirrored at the other end. <paramref name="Swapped"/>: both ends
 /// entered the same lists unswapped.
 /// </summary>
+/// <param name="Owner">The end behind which they lie.</param>
+/// <param name="Mismatches">Each prefix that is not alike.</param>
+/// <param name="Swapped">Whether both ends entered the same lists, so that local and remote are mixed up at
+/// one.</param>
 public sealed record SubnetsDiffer(EndName Owner, ImmutableArray<SubnetMismatch> Mismatches, bool Swapped) : Difference;
 
 /// <summary>What one end signs with is not what the other verifies with.</summary>
+/// <param name="A">What A holds.</param>
+/// <param name="B">What B holds.</param>
 public sealed record KeysDiffer(KeyHeld A, KeyHeld B) : Difference;
 
 /// <summary>Methods differ.</summary>
 public sealed record MethodsDiffer : Difference;
 
 /// <summary>No end begins; each with the reason.</summary>
+/// <param name="WhyNotA">Why A does not, as the end of a sentence.</param>
+/// <param name="WhyNotB">Why B does not, as the end of a sentence.</param>
 public sealed record NeitherInitiates(string WhyNotA, string WhyNotB) : Difference;
 
 /// <summary>Both ends always begin.</summary>

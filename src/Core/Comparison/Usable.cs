@@ -15,8 +15,9 @@ internal static class Usable
     }
 
     /// <summary>
-    /// Those that it can offer in one message: in aggressive mode it sends one key exchange value with the first message,
-    /// so that only offers with the group of the first count (RFC 2409 section 5). Who answers is not bound to one.
+    /// Those that it can offer in one message: in aggressive mode it sends one key exchange value with the first
+    /// message, so that only offers with the group of the first count (RFC 2409 section 5). Who answers is not bound to
+    /// one.
     /// </summary>
     internal static ImmutableArray<IkeProposal> IkeOffers(EndView end, IkeVersion? version)
     {
@@ -49,8 +50,8 @@ internal static class Usable
         end.Platform.Can(algorithm, version) != false;
 
     /// <summary>
-    /// What of an agreed proposal nobody knows whether the end's platform can do it: set on the device or its default, it
-    /// does; only agreed, its profile has to say so.
+    /// What of an agreed proposal nobody knows whether the end's platform can do it: set on the device or its default,
+    /// it does; only agreed, its profile has to say so.
     /// </summary>
     internal static ImmutableArray<string> Unsure<T>(
         EndView end,

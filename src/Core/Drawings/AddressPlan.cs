@@ -1,11 +1,19 @@
 namespace Vellumkeep.Core.Drawings;
 
 /// <summary>A network in an address plan.</summary>
+/// <param name="Prefix">As it is at the site.</param>
+/// <param name="PresentedAs">As it is seen inside tunnels, where that is another.</param>
+/// <param name="Name">What people call it.</param>
+/// <param name="SiteCode">The site by its code.</param>
+/// <param name="SiteName">The site as people call it.</param>
 public sealed record PlannedNetwork(Prefix Prefix, Prefix? PresentedAs, string Name, string SiteCode, string SiteName);
 
 /// <summary>
 /// A piece of address space with what lies in it. Free: maximal prefixes in which nothing lies, in order.
 /// </summary>
+/// <param name="Space">The piece that is drawn.</param>
+/// <param name="Items">What lies in it, by address.</param>
+/// <param name="Free">Maximal prefixes in which nothing lies, in order.</param>
 public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, ImmutableArray<Prefix> Free);
 
 /// <summary>
@@ -13,6 +21,12 @@ public sealed record PlanArea(Prefix Space, ImmutableArray<PlanItem> Items, Immu
 /// first sites whose prefixes of the same sort overlap it, at most <see cref="AddressPlan.MostNamed"/>; More: how many
 /// other sites do. Harmless: all of them are separated by NAT.
 /// </summary>
+/// <param name="Prefix">Where it lies.</param>
+/// <param name="Real">As it is at the site; otherwise as it is seen inside tunnels.</param>
+/// <param name="Network">The network that it is of.</param>
+/// <param name="Overlaps">Codes of the first sites whose prefixes of the same sort overlap it.</param>
+/// <param name="More">How many other sites do.</param>
+/// <param name="Harmless">Whether no tunnel could bring those together.</param>
 public sealed record PlanItem(
     Prefix Prefix,
     bool Real,

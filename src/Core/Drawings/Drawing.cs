@@ -57,9 +57,20 @@ public enum Anchor
 public abstract record Shape;
 
 /// <summary>A line through points. Dotted: round dots instead of a line.</summary>
+/// <param name="Points">Through which it goes, in that order.</param>
+/// <param name="Ink">In which of the few colours of the surface.</param>
+/// <param name="Width">In pixels.</param>
+/// <param name="Dotted">Round dots instead of a line.</param>
 public sealed record Stroked(ImmutableArray<Point> Points, Ink Ink, double Width, bool Dotted = false) : Shape;
 
 /// <summary>A box: filled lightly, or hatched, or with an outline of dashes only.</summary>
+/// <param name="X">From the left, in pixels.</param>
+/// <param name="Y">From the top, in pixels.</param>
+/// <param name="Width">In pixels.</param>
+/// <param name="Height">In pixels.</param>
+/// <param name="Ink">In which of the few colours of the surface.</param>
+/// <param name="Hatched">Whether it is filled with lines.</param>
+/// <param name="Dashed">Whether it is an outline of dashes only.</param>
 public sealed record Box(
     double X,
     double Y,
@@ -71,6 +82,14 @@ public sealed record Box(
 ) : Shape;
 
 /// <summary>A text. Link: the kind and code of the record it names, for a surface that can open it.</summary>
+/// <param name="X">From the left, in pixels.</param>
+/// <param name="Y">From the top, in pixels.</param>
+/// <param name="Text">What is written, on one line.</param>
+/// <param name="Ink">In which of the few colours of the surface.</param>
+/// <param name="Face">In which of the two typefaces.</param>
+/// <param name="Size">The height of the letters, in pixels.</param>
+/// <param name="Anchor">Which side of it stands at X.</param>
+/// <param name="Link">The record it names, for a surface that can open it; null when it names none.</param>
 public sealed record Written(
     double X,
     double Y,
@@ -83,7 +102,14 @@ public sealed record Written(
 ) : Shape;
 
 /// <summary>A point of a drawing, in pixels from its upper left corner.</summary>
+/// <param name="X">From the left, in pixels.</param>
+/// <param name="Y">From the top, in pixels.</param>
 public readonly record struct Point(double X, double Y);
 
 /// <summary>A finished layout, in px. About: what it shows, for those who do not see it.</summary>
+/// <param name="Width">In pixels.</param>
+/// <param name="Height">In pixels.</param>
+/// <param name="Title">What it is of.</param>
+/// <param name="About">What it shows, for those who do not see it.</param>
+/// <param name="Shapes">What is drawn, from the back to the front.</param>
 public sealed record Drawing(double Width, double Height, string Title, string About, ImmutableArray<Shape> Shapes);

@@ -4,9 +4,18 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Core.Drawings;
 
 /// <summary>A site as it is drawn. Lines: its gateways with their outer addresses.</summary>
+/// <param name="Code">The site by its code.</param>
+/// <param name="Name">The site as people call it.</param>
+/// <param name="Lines">Its gateways with their outer addresses.</param>
 public sealed record DrawnSite(string Code, string Name, ImmutableArray<string> Lines);
 
 /// <summary>A tunnel as it is drawn, between two sites by code.</summary>
+/// <param name="Code">The tunnel by its code.</param>
+/// <param name="SiteA">The code of the site at A.</param>
+/// <param name="SiteB">The code of the site at B.</param>
+/// <param name="Stroke">In which form its line is drawn.</param>
+/// <param name="Word">What that form means.</param>
+/// <param name="Planned">Whether it does not exist yet.</param>
 public sealed record DrawnTunnel(string Code, string SiteA, string SiteB, Stroke Stroke, string Word, bool Planned);
 
 /// <summary>
@@ -150,7 +159,9 @@ public static partial class SitesDrawing
             }
         }
 
-        /// <summary>A site at the side that is shorter, level with the bar; on the right when it reaches several.</summary>
+        /// <summary>
+        /// A site at the side that is shorter, level with the bar; on the right when it reaches several.
+        /// </summary>
         private void Side(string hub, Spoke spoke)
         {
             var several = spoke.Tunnels.Any(t => Other(t, spoke.Site) != hub);

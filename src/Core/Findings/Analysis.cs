@@ -53,8 +53,8 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
     }
 
     /// <summary>
-    /// What blocks by its check, and lets the tunnel come up whole from one side, degrades it: it stops the other side, or
-    /// nothing.
+    /// What blocks by its check, and lets the tunnel come up whole from one side, degrades it: it stops the other side,
+    /// or nothing.
     /// </summary>
     private static Finding Weighed(Told told, Rehearsal a, Rehearsal b) =>
         told is { By.IsNegotiated: true, Finding: { Severity: Severity.Blocks, After: null } }

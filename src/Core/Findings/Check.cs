@@ -60,7 +60,9 @@ public sealed class Checked
     /// <summary>Both negotiations, A's first.</summary>
     internal IEnumerable<Rehearsal> Negotiations => [Negotiated(EndName.A), Negotiated(EndName.B)];
 
-    /// <summary>What comes of the tunnel as an end initiates: the negotiation, and what hinders traffic after it.</summary>
+    /// <summary>
+    /// What comes of the tunnel as an end initiates: the negotiation, and what hinders traffic after it.
+    /// </summary>
     public Rehearsal Rehearsed(EndName initiator) => initiator == EndName.A ? Analysed.FromA : Analysed.FromB;
 
     /// <summary>Both rehearsals, A's first.</summary>
@@ -137,7 +139,7 @@ public static class Checks
         Pair.PeerAddressWrong.Check,
         Pair.MethodsDoNotFit.Check,
         Pair.KeyVersionsDiffer.Check,
-        Pair.LifetimesDiffer.Check,
+        Pair.LifetimesDoNotFit.Check,
         Pair.DeadPeerOnOneEnd.Check,
         Pair.NobodyInitiates.Check,
         Pair.EspLost.Check,

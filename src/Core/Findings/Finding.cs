@@ -19,6 +19,10 @@ public enum Severity
 }
 
 /// <summary>A value that a finding rests on: which end, what it is, and its source in words.</summary>
+/// <param name="End">The end; null when it concerns both.</param>
+/// <param name="Label">What it is.</param>
+/// <param name="Value">As it is written.</param>
+/// <param name="From">Where it comes from, in words.</param>
 public sealed record Evidence(EndName? End, string Label, string Value, string From)
 {
     /// <summary>

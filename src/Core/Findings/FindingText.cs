@@ -114,7 +114,8 @@ public static class FindingText
     }
 
     /// <summary>
-    /// A message that answers one in which something was refused carries the notify, and no choice; null for every other.
+    /// A message that answers one in which something was refused carries the notify, and no choice; null for every
+    /// other.
     /// </summary>
     private static Sentence? RefusedIn(Rehearsal r, Exchange x)
     {

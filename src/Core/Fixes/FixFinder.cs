@@ -7,11 +7,15 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Fixes;
 
 /// <summary>One value that a fix sets: a row of the comparison at an end, as it would be typed.</summary>
+/// <param name="End">The end at which it is set.</param>
+/// <param name="Row">Which value.</param>
+/// <param name="Value">As it would be typed.</param>
 public sealed record FixValue(EndName End, RowKey Row, string Value);
 
 /// <summary>
 /// A change that fixes a stop, tried out: the tunnel was rehearsed whole with it, from both sides.
 /// </summary>
+/// <param name="Values">What it sets, at one end or at both.</param>
 /// <param name="Says">What would be set, as one sentence.</param>
 /// <param name="Fixed">The tunnel with it.</param>
 /// <param name="Then">The rehearsal of the same side with it.</param>
@@ -36,11 +40,13 @@ public sealed record Fix(
 
 /// <summary>
 /// Finds the smallest changes that make it pass the first obstacle of a rehearsal by trying: each candidate is set, the
-/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: back to what was agreed,
-/// adds no risk, touches fewer ends, fewer values, interrupts less.
+/// tunnel resolved and rehearsed again, and kept only when it gets strictly further. Best first: back to what was
+/// agreed, adds no risk, touches fewer ends, fewer values, interrupts less.
 /// </summary>
 public static partial class FixFinder
 {
+    /// <param name="view">The tunnel with both ends resolved.</param>
+    /// <param name="rehearsal">Of the side whose stop is to be fixed.</param>
     /// <param name="most">How many are given at the most.</param>
     public static ImmutableArray<Fix> Of(TunnelView view, Rehearsal rehearsal, int most = 4)
     {

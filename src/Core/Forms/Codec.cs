@@ -40,11 +40,15 @@ public static class Codecs
         where T : struct, Enum => new(words.Parse, words.Of) { Words = [.. words.All] };
 
     /// <summary>A whole number; <paramref name="least"/> and <paramref name="most"/> included.</summary>
+    /// <param name="least">The smallest that is taken.</param>
+    /// <param name="most">The largest that is taken.</param>
     /// <param name="what">What the number is, for the refusal: "a version".</param>
     public static Codec<int> Number(int least, int most, string what) =>
         new(text => Scalars.Number(text, least, most, what), number => number.ToString(CultureInfo.InvariantCulture));
 
     /// <summary>A yes or no that has words of its own.</summary>
+    /// <param name="yes">The word for true.</param>
+    /// <param name="no">The word for false.</param>
     /// <param name="what">What the words say, for the refusal: "a way of comparing names".</param>
     public static Codec<bool> Either(string yes, string no, string what) =>
         new(

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Forms;
 
 /// <summary>A value that nobody typed, with where it came from.</summary>
+/// <param name="Path">Where in the form it stands.</param>
+/// <param name="Value">As it would be typed.</param>
+/// <param name="From">What it follows from, in words.</param>
 public sealed record Derived(FieldPath Path, string Value, string From);
 
 /// <summary>

@@ -20,6 +20,7 @@ public enum DueKind
 }
 
 /// <summary>A day on which something of a record falls due.</summary>
+/// <param name="Kind">What falls due.</param>
 /// <param name="On">The last day on which it holds.</param>
 /// <param name="Path">Where it stands in the written form, such as <c>a.peerAddress</c>.</param>
 public sealed record DueDate(DueKind Kind, DateOnly On, string Path);

@@ -52,6 +52,8 @@ public static class Edits
     /// <summary>
     /// Every path at which two forms differ, in the order of the second form, items of lists by what identifies them.
     /// </summary>
+    /// <param name="before">As it was; null when there was nothing.</param>
+    /// <param name="after">As it is; null when there is nothing.</param>
     /// <param name="intoItems">
     /// Whether a list that holds the same items in the same order is told item by item; else it is told as a whole.
     /// </param>

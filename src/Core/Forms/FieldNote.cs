@@ -4,6 +4,12 @@ namespace Vellumkeep.Core.Forms;
 /// What a form asks for under one key; the published schema of the keepfile is made of these, so that it cannot drift
 /// from the reader.
 /// </summary>
+/// <param name="Key">What it is written under.</param>
+/// <param name="Shape">Which shape the value has.</param>
+/// <param name="Required">Whether it may not be left out.</param>
+/// <param name="About">What is expected there.</param>
+/// <param name="Inside">The fields of a map, or of each map of a list.</param>
+/// <param name="Words">The words of a closed set; empty when it is not one.</param>
 public sealed record FieldNote(
     string Key,
     FieldShape Shape,
@@ -39,6 +45,8 @@ public enum FieldShape
 /// <summary>
 /// What is shared while one file or record is read: the problems found so far and how references are understood.
 /// </summary>
+/// <param name="names">How references are understood.</param>
+/// <param name="describing">Whether forms are only asked for their fields.</param>
 public sealed class Reading(INames names, bool describing = false)
 {
     /// <summary>What codes refer to.</summary>

@@ -59,7 +59,8 @@ public sealed class FieldPath : IEquatable<FieldPath>
             : throw new ArgumentException($"{this} does not stand within {outer}.", nameof(outer));
 
     /// <summary>Reads a path as it is written.</summary>
-    /// <returns>The path, or what is wrong: an empty path, a key without a name, a bracket that is not closed.</returns>
+    /// <returns>The path, or what is wrong: an empty path, a key without a name, a bracket that is not
+    /// closed.</returns>
     public static Parsed<FieldPath> Parse(string text)
     {
         var steps = ImmutableArray.CreateBuilder<PathStep>();

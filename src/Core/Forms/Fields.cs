@@ -12,6 +12,8 @@ public sealed class Fields
     private readonly int problemsBefore;
     private readonly List<FieldNote> notes = [];
 
+    /// <param name="path">Where it stands, for problems; empty at the top.</param>
+    /// <param name="reading">Where problems are gathered.</param>
     /// <param name="node">What stands there; anything but a map is refused.</param>
     public Fields(Node? node, string path, Reading reading)
     {

@@ -43,6 +43,10 @@ public sealed partial class Form<T>
     }
 
     /// <summary>A list of parts with fields of their own.</summary>
+    /// <param name="member">The member of the record that holds it.</param>
+    /// <param name="key">What it is written under.</param>
+    /// <param name="about">What is expected there, for whoever fills it in.</param>
+    /// <param name="form">Reads and writes one part.</param>
     /// <param name="atLeast">What the list has to have, when it has to be there.</param>
     public Form<T> Maps<TPart>(
         Expression<Func<T, ImmutableArray<TPart>>> member,

@@ -33,6 +33,11 @@ public sealed partial class Form<T>(Func<T> blank)
     }
 
     /// <summary>A line of text of at most so many characters.</summary>
+    /// <param name="member">The member of the record that holds it.</param>
+    /// <param name="key">What it is written under.</param>
+    /// <param name="about">What is expected there, for whoever fills it in.</param>
+    /// <param name="most">The most characters that it may have.</param>
+    /// <param name="required">Whether it may not be left out.</param>
     /// <param name="unsaid">What is not written, because it is understood when the key is left out.</param>
     public Form<T> Text(
         Expression<Func<T, string?>> member,
@@ -101,6 +106,10 @@ public sealed partial class Form<T>(Func<T> blank)
     }
 
     /// <summary>A value that the blank has when its key is left out.</summary>
+    /// <param name="member">The member of the record that holds it.</param>
+    /// <param name="key">What it is written under.</param>
+    /// <param name="about">What is expected there, for whoever fills it in.</param>
+    /// <param name="codec">Reads and writes one value.</param>
     /// <param name="written">Whether it is written also when it is that of the blank.</param>
     public Form<T> Otherwise<TValue>(
         Expression<Func<T, TValue>> member,
@@ -130,6 +139,11 @@ public sealed partial class Form<T>(Func<T> blank)
     ) => Values(member, key, about, _ => codec, codec.Words);
 
     /// <summary>A list of values that name other records.</summary>
+    /// <param name="member">The member of the record that holds it.</param>
+    /// <param name="key">What it is written under.</param>
+    /// <param name="about">What is expected there, for whoever fills it in.</param>
+    /// <param name="codec">Reads and writes one value.</param>
+    /// <param name="words">The words of the set, in the order in which they are shown.</param>
     /// <param name="atLeast">What the list has to have, when it has to be there.</param>
     public Form<T> Values<TValue>(
         Expression<Func<T, ImmutableArray<TValue>>> member,
@@ -184,7 +198,9 @@ public sealed partial class Form<T>(Func<T> blank)
         return this;
     }
 
-    /// <summary>Reads what <see cref="Write"/> writes; null when anything was wrong, which the reading then has.</summary>
+    /// <summary>
+    /// Reads what <see cref="Write"/> writes; null when anything was wrong, which the reading then has.
+    /// </summary>
     public T? Read(Fields f)
     {
         var made = blank();

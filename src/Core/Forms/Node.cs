@@ -5,6 +5,7 @@ namespace Vellumkeep.Core.Forms;
 /// field's rule. A node carries the line it stood on (0 when it was not read from a file); lines do not count for
 /// <see cref="Same"/>.
 /// </summary>
+/// <param name="line">The line of the file that it stood on, from 1; 0 when it was not read from a file.</param>
 public abstract class Node(int line)
 {
     /// <summary>The line in the file it was read from; 1 where there is none.</summary>
@@ -48,6 +49,8 @@ public abstract class Node(int line)
 }
 
 /// <summary>A scalar, as text.</summary>
+/// <param name="text">The scalar, as it was written.</param>
+/// <param name="line">The line of the file that it stood on, from 1; 0 when it was not read from a file.</param>
 public sealed class TextNode(string text, int line = 0) : Node(line)
 {
     /// <summary>The text.</summary>
@@ -55,6 +58,8 @@ public sealed class TextNode(string text, int line = 0) : Node(line)
 }
 
 /// <summary>An ordered list.</summary>
+/// <param name="items">In their order.</param>
+/// <param name="line">The line of the file that it stood on, from 1; 0 when it was not read from a file.</param>
 public sealed class ListNode(ImmutableArray<Node> items, int line = 0) : Node(line)
 {
     /// <summary>The items, in order.</summary>
@@ -69,6 +74,8 @@ public sealed class ListNode(ImmutableArray<Node> items, int line = 0) : Node(li
 }
 
 /// <summary>Keys with values, kept in the order in which they are written.</summary>
+/// <param name="entries">In the order in which they are written.</param>
+/// <param name="line">The line of the file that it stood on, from 1; 0 when it was not read from a file.</param>
 public sealed class MapNode(ImmutableArray<KeyValuePair<string, Node>> entries, int line = 0) : Node(line)
 {
     /// <summary>The keys with what stands under them, in order.</summary>

@@ -29,8 +29,8 @@ public static class WrittenRecorded
     }
 
     /// <summary>
-    /// What is written when a value is confirmed, corrected or entered: a value that is there only for now stays so, with
-    /// its final value, reason and deadline, until it is that final value.
+    /// What is written when a value is confirmed, corrected or entered: a value that is there only for now stays so,
+    /// with its final value, reason and deadline, until it is that final value.
     /// </summary>
     /// <param name="old">What was written; null when nothing was.</param>
     /// <param name="value">The bare value.</param>

@@ -16,7 +16,7 @@ public static class WrittenSettings
     /// <summary>Writes the settings that are said into a map, by their keys.</summary>
     public static void Write(SettingSet set, MapWriter writer)
     {
-        foreach (var setting in set.SentenceLine)
+        foreach (var setting in set.Given)
             writer.Add(setting.Key, Write(setting, set.GetRaw(setting)!));
     }
 

@@ -267,7 +267,7 @@ public static class WrittenTunnel
 
     private static SettingSet Merge(SettingSet into, SettingSet one)
     {
-        foreach (var setting in one.SentenceLine)
+        foreach (var setting in one.Given)
             into = into.WithRaw(setting, one.GetRaw(setting)!);
         return into;
     }

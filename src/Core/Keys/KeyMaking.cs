@@ -20,6 +20,8 @@ public enum KeyState
 }
 
 /// <summary>A pre-shared key that was made, and how much of it cannot be guessed, in bits.</summary>
+/// <param name="Text">The key, as it is entered on a device.</param>
+/// <param name="Bits">How much of it cannot be guessed.</param>
 public sealed record MadeKey(string Text, int Bits)
 {
     /// <summary>In groups of four, for reading aloud; the blanks are not part of it.</summary>
@@ -48,6 +50,7 @@ public static class KeyMaking
     /// Makes a key of at least <paramref name="bits"/> and never fewer than <see cref="LeastBits"/> bits within the
     /// limits of every platform; where the limits leave less than is requested for, as much as they leave.
     /// </summary>
+    /// <param name="limits">What the platforms take.</param>
     /// <param name="bits">The strength of the strongest algorithm that it authenticates.</param>
     /// <param name="random">A number from 0 to below its argument, each as likely, from a cryptographic source.</param>
     public static Parsed<MadeKey> Make(IReadOnlyCollection<KeyLimits> limits, int bits, Func<int, int>? random = null)

@@ -1,9 +1,14 @@
 namespace Vellumkeep.Core.Negotiation;
 
 /// <summary>Two proposals that come nearest to each other, and the types in which they differ.</summary>
+/// <param name="Offered">The proposal of the initiator.</param>
+/// <param name="Accepted">The proposal of the responder.</param>
+/// <param name="DiffersIn">The transform types in which they differ, in words.</param>
 public sealed record NearestMiss(string Offered, string Accepted, ImmutableArray<string> DiffersIn);
 
 /// <summary>The answer of choosing: the chosen proposal, or the nearest miss.</summary>
+/// <param name="Proposal">What both use; null when nothing can be chosen.</param>
+/// <param name="Miss">What came nearest; null when something is chosen or an end has nothing.</param>
 public sealed record Chosen<T>(T? Proposal, NearestMiss? Miss)
     where T : class;
 
@@ -63,8 +68,8 @@ public static class Choice
         );
 
     /// <summary>
-    /// Whether PFS fits when <paramref name="initiator"/> asks; null when that depends on the group of an IKE SA that is
-    /// not known.
+    /// Whether PFS fits when <paramref name="initiator"/> asks; null when that depends on the group of an IKE SA that
+    /// is not known.
     /// </summary>
     public static bool? PfsFits(Pfs initiator, Pfs responder, DhGroup? dhOfIke) =>
         initiator.Sends
@@ -76,8 +81,8 @@ public static class Choice
 
     /// <summary>
     /// Whether the two fit when <paramref name="initiator"/> asks for a child SA of <paramref name="responder"/>, and
-    /// with which group; a null group with <c>Fits</c> means a child SA without a fresh exchange. What is sent decides: a
-    /// group that is sent and not accepted is refused, whether or not the responder would do without.
+    /// with which group; a null group with <c>Fits</c> means a child SA without a fresh exchange. What is sent decides:
+    /// a group that is sent and not accepted is refused, whether or not the responder would do without.
     /// </summary>
     public static (bool Fits, DhGroup? Group) Pfs(Pfs initiator, Pfs responder, DhGroup? dhOfIke)
     {

@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Parsing;
 public static class Scalars
 {
     /// <summary>
-    /// The first and the last day that can be written: a day before or after them is an error, and calculations with it would
-    /// leave the calendar.
+    /// The first and the last day that can be written: a day before or after them is an error, and calculations with it
+    /// would leave the calendar.
     /// </summary>
     public static readonly DateOnly FirstDay = new(1990, 1, 1),
         LastDay = new(2199, 12, 31);

@@ -43,8 +43,8 @@ public static class Typed
     ];
 
     /// <summary>
-    /// Whether a value may be a pre-shared key: a long run of letters and digits mixed, or a long one with signs that no
-    /// code, name, address or algorithm has.
+    /// Whether a value may be a pre-shared key: a long run of letters and digits mixed, or a long one with signs that
+    /// no code, name, address or algorithm has.
     /// </summary>
     public static bool MayBeKey(string text)
     {

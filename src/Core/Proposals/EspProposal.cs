@@ -30,8 +30,8 @@ public sealed record EspProposal
         ProposalText.Members(text, "ESP").Then(m => OfMembers(m, text));
 
     /// <summary>
-    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination, in
-    /// the order in which the members stand. At most 24.
+    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination,
+    /// in the order in which the members stand. At most 24.
     /// </summary>
     public static Parsed<ImmutableArray<EspProposal>> ParseAll(string text) =>
         ProposalText.All(text, "ESP", m => OfMembers(m, text));

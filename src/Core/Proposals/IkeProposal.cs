@@ -59,8 +59,8 @@ public sealed record IkeProposal
         ProposalText.Members(text, "IKE").Then(m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));
 
     /// <summary>
-    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination, in
-    /// the order in which the members stand. At most 24.
+    /// Reads one line with more than one member of a type (RFC 7296 section 3.3: any one of each): every combination,
+    /// in the order in which the members stand. At most 24.
     /// </summary>
     public static Parsed<ImmutableArray<IkeProposal>> ParseAll(string text) =>
         ProposalText.All(text, "IKE", m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));

@@ -99,7 +99,9 @@ internal static class ProposalText
         return Parsed<MemberLists>.Of(lists);
     }
 
-    /// <summary>Puts a member where it belongs; what is wrong with it otherwise. The first is always a cipher.</summary>
+    /// <summary>
+    /// Puts a member where it belongs; what is wrong with it otherwise. The first is always a cipher.
+    /// </summary>
     private static (string Wrong, string Right)? Put(MemberLists lists, string member)
     {
         (string, string)? Into<T>(List<T> list, Parsed<T> read)

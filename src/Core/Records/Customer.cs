@@ -11,9 +11,15 @@ public enum OwnerKind
 }
 
 /// <summary>Somebody who can be asked.</summary>
+/// <param name="Name">As they are called.</param>
+/// <param name="Role">What they are asked about; null when nobody said.</param>
+/// <param name="Reach">How they are reached: a number or an address.</param>
 public sealed record Contact(string Name, string? Role, string? Reach);
 
 /// <summary>Days on which nothing may be changed, both included.</summary>
+/// <param name="From">The first day.</param>
+/// <param name="To">The last day.</param>
+/// <param name="Why">What for, as it is told to whoever plans.</param>
 public sealed record Freeze(DateOnly From, DateOnly To, string Why);
 
 /// <summary>

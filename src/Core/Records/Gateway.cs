@@ -23,6 +23,9 @@ public enum Inbound
 /// <summary>
 /// A NAT in front of an uplink, with the public address it shows; null when that is not known.
 /// </summary>
+/// <param name="Type">Whether it maps ports.</param>
+/// <param name="PublicAddress">What it shows outside; null when not known.</param>
+/// <param name="Forwards">What it lets in; null when not known.</param>
 public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<Inbound>? Forwards = null)
 {
     /// <summary>Its name in sentences: <c>NAPT</c> or <c>1:1 NAT</c>.</summary>
@@ -44,6 +47,8 @@ public sealed record Nat(NatKind Type, Address? PublicAddress, ImmutableArray<In
 }
 
 /// <summary>The address on the device: fixed, by name, or dynamic.</summary>
+/// <param name="Fixed">The address; null when it is dynamic or only a name is known.</param>
+/// <param name="Name">A name that follows it; null when there is none.</param>
 public sealed record UplinkAddress(Address? Fixed, string? Name)
 {
     /// <summary>An address that changes.</summary>
@@ -70,6 +75,11 @@ public sealed record UplinkAddress(Address? Fixed, string? Name)
 /// One way out of a gateway. The outer address that a peer sees is derived from the address on the device and the
 /// nat.
 /// </summary>
+/// <param name="Label">What it is called on the gateway, and in every sentence about it.</param>
+/// <param name="Address">The address on the device.</param>
+/// <param name="Mtu">In octets; null when not known.</param>
+/// <param name="Nat">What translates in front of it; null when nothing does.</param>
+/// <param name="AllowsInbound">What comes in from outside; null when not known.</param>
 public sealed record Uplink(
     string Label,
     Recorded<UplinkAddress> Address,
@@ -124,7 +134,9 @@ public sealed record Uplink(
 /// <summary>
 /// Something named on a gateway that several of its tunnels may share: a subnet list, a proposal set, a key entry.
 /// </summary>
+/// <param name="Name">As it is called on the device.</param>
 /// <param name="Called">What it is, where that does not follow from what it holds.</param>
+/// <param name="Members">The prefixes in it.</param>
 public sealed record SharedEntry(string Name, string? Called, ImmutableArray<Prefix> Members)
 {
     private const string SubnetList = "subnet list",

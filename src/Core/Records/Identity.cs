@@ -23,6 +23,8 @@ public enum IdentityKind
 /// An identity as it is sent or expected (RFC 7296 section 3.5): its kind, and its value exactly as typed, blanks at
 /// the ends included.
 /// </summary>
+/// <param name="Type">Its kind.</param>
+/// <param name="Value">As typed.</param>
 public sealed record Identity(IdentityKind Type, string Value)
 {
     /// <summary>The words of the kinds.</summary>

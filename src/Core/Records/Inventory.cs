@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Records;
 
 /// <summary>That a tunnel, at one of its ends, claims a remote prefix.</summary>
+/// <param name="Tunnel">The tunnel that claims it.</param>
+/// <param name="End">The end at which it is claimed.</param>
 public sealed record RemoteClaim(Tunnel Tunnel, EndName End);
 
 /// <summary>

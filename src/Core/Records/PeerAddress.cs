@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Records;
 
 /// <summary>What is entered as the peer's address: an address, a name, or any.</summary>
+/// <param name="Address">The address; null when it is a name or any.</param>
+/// <param name="Name">The name; null when it is an address or any.</param>
 public sealed record PeerAddress(Address? Address, string? Name)
 {
     /// <summary>Whatever address it comes from.</summary>

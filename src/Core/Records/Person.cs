@@ -19,6 +19,8 @@ public enum Role
 }
 
 /// <summary>A role for some customers, or for all (null).</summary>
+/// <param name="Role">What they may do.</param>
+/// <param name="CustomerIds">For whom; null for all.</param>
 public sealed record Grant(Role Role, ImmutableArray<string>? CustomerIds)
 {
     /// <summary>The words of the roles.</summary>

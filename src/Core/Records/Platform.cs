@@ -90,7 +90,8 @@ public sealed record Platform : IRecord
     public ImmutableArray<ExchangeMode>? ExchangeModes { get; init; }
 
     /// <summary>
-    /// Whether it begins again with IKEv1 when nobody answers its IKEv2, which no standard asks for; null when not known.
+    /// Whether it begins again with IKEv1 when nobody answers its IKEv2, which no standard asks for; null when not
+    /// known.
     /// </summary>
     public bool? FallsBackToIkev1 { get; init; }
 

@@ -36,6 +36,8 @@ public enum ManualWork
 }
 
 /// <summary>A disturbance and how long it lasts in seconds; null when the profile does not say.</summary>
+/// <param name="What">What is disturbed.</param>
+/// <param name="Seconds">How long; null when the profile does not say.</param>
 public sealed record Cost(Disturbance What, int? Seconds)
 {
     /// <summary>The words of what is disturbed.</summary>
@@ -145,12 +147,20 @@ public enum AfterRefusal
 }
 
 /// <summary>What a pre-shared key has to be on a platform; null where the profile does not say.</summary>
+/// <param name="Shortest">Least characters.</param>
+/// <param name="Longest">Most characters.</param>
+/// <param name="Refused">Characters that the device does not take.</param>
+/// <param name="OneEachWay">Whether it takes a key for each direction.</param>
+/// <param name="HoldsTwo">Whether it holds two versions while a key is replaced.</param>
 public sealed record KeyLimits(int? Shortest, int? Longest, string? Refused, bool? OneEachWay, bool? HoldsTwo);
 
 /// <summary>
 /// Retransmission of an unanswered request: after the first wait, each next one longer by the factor; tries counts the
 /// sends after the first.
 /// </summary>
+/// <param name="FirstSeconds">The wait before the first repetition.</param>
+/// <param name="Factor">By which each wait is longer than the one before; 1 or more.</param>
+/// <param name="Tries">Repetitions after the first sending.</param>
 public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tries)
 {
     /// <summary>
@@ -194,6 +204,8 @@ public sealed record Retransmission(decimal FirstSeconds, decimal Factor, int Tr
 }
 
 /// <summary>Least and most of a lifetime; both included.</summary>
+/// <param name="Least">The shortest that the device takes.</param>
+/// <param name="Most">The longest that the device takes.</param>
 public sealed record LifeRange(Lifetime Least, Lifetime Most)
 {
     /// <summary>Whether it takes a lifetime.</summary>

@@ -17,6 +17,9 @@ public enum ConfirmedHow
 }
 
 /// <summary>That somebody looked: how, on which day, and who.</summary>
+/// <param name="How">In which way they looked.</param>
+/// <param name="On">The day they looked.</param>
+/// <param name="By">The sign-in name of who did it.</param>
 public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
 {
     /// <summary>The words of how a value was confirmed.</summary>
@@ -51,14 +54,19 @@ public sealed record Confirmation(ConfirmedHow How, DateOnly On, string By)
 }
 
 /// <summary>A value that does not exist yet: who will know it, and by when.</summary>
+/// <param name="WhoKnows">Who will know it; null when nobody is named.</param>
+/// <param name="By">Until which day; null when none is named.</param>
 public sealed record Pending(string? WhoKnows, DateOnly? By);
 
 /// <summary>That a value was entered only to get going: what it must become, why, and by when.</summary>
+/// <param name="Final">What it must become.</param>
+/// <param name="Reason">Why it is not that yet.</param>
+/// <param name="Deadline">The last day on which it may stand.</param>
 public sealed record Temporary<T>(T Final, string Reason, DateOnly Deadline);
 
 /// <summary>
-/// The one shape of what a record holds: a known value and how it was confirmed, a value that is temporary, or one that is
-/// pending.
+/// The one shape of what a record holds: a known value and how it was confirmed, a value that is temporary, or one that
+/// is pending.
 /// </summary>
 public sealed record Recorded<T>
     where T : class

@@ -14,6 +14,11 @@ public enum Likeness
 /// One setting of a tunnel: declared once in <see cref="Settings.All"/>, with its key, its name for people and its rule
 /// of reading.
 /// </summary>
+/// <param name="key">What it is called in files and in JSON.</param>
+/// <param name="label">What it is called in sentences and on pages.</param>
+/// <param name="likeness">How the two ends have to stand to each other in it.</param>
+/// <param name="about">What is typed there, for whoever fills it in.</param>
+/// <param name="negotiated">Whether the ends agree it in the exchange, and do not each have their own.</param>
 public abstract class Setting(string key, string label, Likeness likeness, string about, bool negotiated)
 {
     /// <summary>Its key in the written form.</summary>
@@ -44,6 +49,11 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
 }
 
 /// <summary>A setting with the type of its value.</summary>
+/// <param name="key">What it is called in files and in JSON.</param>
+/// <param name="label">What it is called in sentences and on pages.</param>
+/// <param name="likeness">How the two ends have to stand to each other in it.</param>
+/// <param name="about">What is typed there, for whoever fills it in.</param>
+/// <param name="negotiated">Whether the ends agree it in the exchange, and do not each have their own.</param>
 public abstract class Setting<T>(string key, string label, Likeness likeness, string about, bool negotiated)
     : Setting(key, label, likeness, about, negotiated)
     where T : class
@@ -56,6 +66,12 @@ public abstract class Setting<T>(string key, string label, Likeness likeness, st
 }
 
 /// <summary>A setting that is one text.</summary>
+/// <param name="key">What it is called in files and in JSON.</param>
+/// <param name="label">What it is called in sentences and on pages.</param>
+/// <param name="likeness">How the two ends have to stand to each other in it.</param>
+/// <param name="about">What is typed there, for whoever fills it in.</param>
+/// <param name="negotiated">Whether the ends agree it in the exchange, and do not each have their own.</param>
+/// <param name="parse">Reads one value from what somebody typed.</param>
 public sealed class TextSetting<T>(
     string key,
     string label,
@@ -73,6 +89,13 @@ public sealed class TextSetting<T>(
 }
 
 /// <summary>A setting that is a list of texts, preferred first.</summary>
+/// <param name="key">What it is called in files and in JSON.</param>
+/// <param name="label">What it is called in sentences and on pages.</param>
+/// <param name="likeness">How the two ends have to stand to each other in it.</param>
+/// <param name="about">What is typed there, for whoever fills it in.</param>
+/// <param name="negotiated">Whether the ends agree it in the exchange, and do not each have their own.</param>
+/// <param name="parse">Reads one value from what somebody typed.</param>
+/// <param name="write">Writes one value so that it is read again as the same.</param>
 public sealed class ListSetting<T>(
     string key,
     string label,
@@ -96,6 +119,11 @@ public sealed class ListSetting<T>(
 }
 
 /// <summary>A lifetime: time, data and margin.</summary>
+/// <param name="key">What it is called in files and in JSON.</param>
+/// <param name="label">What it is called in sentences and on pages.</param>
+/// <param name="likeness">How the two ends have to stand to each other in it.</param>
+/// <param name="about">What is typed there, for whoever fills it in.</param>
+/// <param name="negotiated">Whether the ends agree it in the exchange, and do not each have their own.</param>
 public sealed class LifeSetting(string key, string label, Likeness likeness, string about, bool negotiated)
     : Setting<Life>(key, label, likeness, about, negotiated)
 {

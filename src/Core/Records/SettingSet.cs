@@ -33,5 +33,5 @@ public sealed class SettingSet
     public string? TextOf(Setting setting) => values.TryGetValue(setting.Key, out var v) ? setting.TextOf(v) : null;
 
     /// <summary>The settings that are said, in the order of the comparison.</summary>
-    public IEnumerable<Setting> SentenceLine => Settings.All.Where(s => values.ContainsKey(s.Key));
+    public IEnumerable<Setting> Given => Settings.All.Where(s => values.ContainsKey(s.Key));
 }

@@ -1,12 +1,20 @@
 namespace Vellumkeep.Core.Records;
 
 /// <summary>A host inside a network that proof is taken from or to.</summary>
+/// <param name="Address">Of the host, as it is at the site.</param>
+/// <param name="Service">What answers there, such as ping; null when nobody said.</param>
+/// <param name="ConfirmedBy">Who saw it answer; null when nobody has.</param>
 public sealed record TestPoint(Address Address, string? Service, string? ConfirmedBy);
 
 /// <summary>
 /// A network of a site. <see cref="PresentedAs"/> is the prefix it shows inside tunnels when it has to be
 /// presented as another.
 /// </summary>
+/// <param name="Prefix">As it is at the site.</param>
+/// <param name="Name">What people call it.</param>
+/// <param name="Purpose">What it is for; null when nobody said.</param>
+/// <param name="PresentedAs">As it is seen inside tunnels; null when as it is.</param>
+/// <param name="TestPoints">Hosts in it that proof is taken from or to.</param>
 public sealed record Network(
     Prefix Prefix,
     string Name,

@@ -4,6 +4,8 @@ namespace Vellumkeep.Core.Records;
 /// One A-side prefix with one B-side prefix that should reach each other, as seen inside the tunnel. Known by its two
 /// prefixes.
 /// </summary>
+/// <param name="A">The prefix behind A.</param>
+/// <param name="B">The prefix behind B.</param>
 public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
 {
     /// <summary>The prefix on the side of an end.</summary>
@@ -30,6 +32,9 @@ public enum RuleDirection
 }
 
 /// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
+/// <param name="Way">Into the own subnet, out of it, or both.</param>
+/// <param name="Local">The own prefix.</param>
+/// <param name="Remote">The peer's prefix.</param>
 public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
 {
     /// <summary>The words of the directions.</summary>
@@ -46,17 +51,27 @@ public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
 }
 
 /// <summary>An own and a peer prefix: a selector as entered, or a no-NAT rule.</summary>
+/// <param name="Local">The own prefix.</param>
+/// <param name="Remote">The peer's prefix.</param>
 public sealed record LocalRemote(Prefix Local, Prefix Remote);
 
 /// <summary>
 /// A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.
 /// </summary>
+/// <param name="To">What it leads to.</param>
+/// <param name="Discard">Whether it drops, and does not lead into the tunnel.</param>
 public sealed record Route(Prefix To, bool Discard);
 
 /// <summary>
-/// The selectors as entered on an end: own and peer lists (written out, or a shared entry of the gateway), or pairs where
-/// the platform takes pairs.
+/// The selectors as entered on an end: own and peer lists (written out, or a shared entry of the gateway), or pairs
+/// where the platform takes pairs.
 /// </summary>
+/// <param name="Local">The own list written out; null when it is a shared entry or pairs.</param>
+/// <param name="LocalFrom">The shared entry of the own list; null when it is written out.</param>
+/// <param name="Remote">The peer's list written out; null when it is a shared entry or pairs.</param>
+/// <param name="RemoteFrom">The shared entry of the peer's list; null when it is written out.</param>
+/// <param name="Pairs">The pairs; null where the platform takes lists.</param>
+/// <param name="Confirmed">Who saw them on the device; null when nobody has.</param>
 public sealed record EnteredSubnets(
     ImmutableArray<Prefix>? Local,
     string? LocalFrom,
@@ -70,6 +85,8 @@ public sealed record EnteredSubnets(
 /// The key versions an end holds, one list for both directions or one each; a list, because some platforms hold two
 /// while a key is replaced.
 /// </summary>
+/// <param name="Send">The versions it signs with, newest last.</param>
+/// <param name="Receive">The versions it verifies with, newest last.</param>
 public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Receive)
 {
     /// <summary>Whether the same versions serve both directions.</summary>
@@ -84,6 +101,9 @@ public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Recei
 }
 
 /// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
+/// <param name="Entered">When it was typed; null when it was not.</param>
+/// <param name="Active">When it took effect; null when it has not.</param>
+/// <param name="Saved">When the configuration was saved; null when it was not.</param>
 public sealed record Progress(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
 {
     /// <summary>Nothing was done yet.</summary>
@@ -91,6 +111,13 @@ public sealed record Progress(DateOnly? Entered, DateOnly? Active, DateOnly? Sav
 }
 
 /// <summary>What both parties agreed for a tunnel.</summary>
+/// <param name="SuiteId">What identifies the suite at its version; null when none was agreed.</param>
+/// <param name="Both">What was agreed for both ends beside the suite.</param>
+/// <param name="OnlyA">What was agreed for A alone.</param>
+/// <param name="OnlyB">What was agreed for B alone.</param>
+/// <param name="IdentityA">What A is to send; null when nobody said.</param>
+/// <param name="IdentityB">What B is to send; null when nobody said.</param>
+/// <param name="Pairs">What should reach what.</param>
 public sealed record Agreed(
     string? SuiteId,
     SettingSet Both,
@@ -120,6 +147,8 @@ public sealed record Agreed(
 }
 
 /// <summary>The address on a tunnel interface, with the length of the network it lies in.</summary>
+/// <param name="Address">Of the interface, host bits kept.</param>
+/// <param name="Length">Of the network it lies in, in bits.</param>
 public sealed record TunnelAddress(Address Address, int Length)
 {
     /// <summary>The network that the address lies in.</summary>
@@ -146,9 +175,14 @@ public sealed record TunnelAddress(Address Address, int Length)
 }
 
 /// <summary>
-/// The certificate an end authenticates with: its subject alternative names, its CA, and from when until when it is valid,
-/// both included.
+/// The certificate an end authenticates with: its subject alternative names, its CA, and from when until when it is
+/// valid, both included.
 /// </summary>
+/// <param name="Names">Its subject alternative names.</param>
+/// <param name="Ca">Who issued it.</param>
+/// <param name="From">The first day it is valid; null when not known.</param>
+/// <param name="Until">The last day it is valid; null when not known.</param>
+/// <param name="MayAuthenticate">Whether its key usage allows it; null when not known.</param>
 public sealed record Certificate(
     ImmutableArray<Identity> Names,
     string Ca,
@@ -158,6 +192,13 @@ public sealed record Certificate(
 );
 
 /// <summary>A dynamic routing protocol through the tunnel as an end has it.</summary>
+/// <param name="Protocol">Such as BGP.</param>
+/// <param name="LocalAs">The own autonomous system; null when the protocol has none.</param>
+/// <param name="RemoteAs">The peer's autonomous system; null when the protocol has none.</param>
+/// <param name="PeerAddress">Of the other end's neighbour; null when not known.</param>
+/// <param name="Announces">The prefixes that it tells; empty when nothing is held back.</param>
+/// <param name="Accepts">The prefixes that it takes; empty when nothing is held back.</param>
+/// <param name="Hold">After which silence the neighbour counts as gone; null when not known.</param>
 public sealed record DynamicRouting(
     string Protocol,
     string? LocalAs,
@@ -169,14 +210,25 @@ public sealed record DynamicRouting(
 );
 
 /// <summary>What a prefix is called on a device.</summary>
+/// <param name="Prefix">The prefix.</param>
+/// <param name="Name">As the device calls it.</param>
 public sealed record NamedPrefix(Prefix Prefix, string Name);
 
 /// <summary>The place of a tunnel in a fallback order: 1 carries the traffic first.</summary>
+/// <param name="Order">The name of the order that its tunnels share.</param>
+/// <param name="Place">From 1.</param>
 public sealed record FallbackPlace(string Order, int Place);
 
 /// <summary>
 /// That a finding was accepted: as it was then (its digest), why, by whom, and until when, that day included.
 /// </summary>
+/// <param name="Code">The code of the finding.</param>
+/// <param name="Subject">What of the tunnel the finding is about.</param>
+/// <param name="Digest">The finding as it was then, in hex.</param>
+/// <param name="Reason">Why it may stand.</param>
+/// <param name="Until">The last day on which it may.</param>
+/// <param name="By">The sign-in name of who did it.</param>
+/// <param name="On">The day on which it was accepted.</param>
 public sealed record Acceptance(
     string Code,
     string Subject,

@@ -24,8 +24,8 @@ public sealed record TunnelEnd
     public Recorded<PeerAddress>? PeerAddress { get; init; }
 
     /// <summary>
-    /// Further addresses of the peer, in the order in which the device tries them after <see cref="PeerAddress"/>; empty
-    /// where it takes one only.
+    /// Further addresses of the peer, in the order in which the device tries them after <see cref="PeerAddress"/>;
+    /// empty where it takes one only.
     /// </summary>
     public ImmutableArray<PeerAddress> FurtherPeers { get; init; } = [];
 
@@ -50,7 +50,9 @@ public sealed record TunnelEnd
     /// <summary>What was entered, is active and was saved.</summary>
     public Progress Progress { get; init; } = Progress.None;
 
-    /// <summary>The shared entry of the gateway from which IKE and ESP proposals come, unless they are set here.</summary>
+    /// <summary>
+    /// The shared entry of the gateway from which IKE and ESP proposals come, unless they are set here.
+    /// </summary>
     public string? ProposalsFrom { get; init; }
 
     /// <summary>

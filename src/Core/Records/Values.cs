@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Records;
 
 /// <summary>A closed word as a setting's value, so that it has the one shape that settings have.</summary>
+/// <param name="Value">Which one.</param>
+/// <param name="Set">The words that there are.</param>
 public sealed record Word<T>(T Value, Words<T> Set)
     where T : struct, Enum
 {
@@ -15,6 +17,7 @@ public sealed record Word<T>(T Value, Words<T> Set)
 }
 
 /// <summary>A whole number as a setting's value.</summary>
+/// <param name="Value">As it is.</param>
 public sealed record Number(int Value)
 {
     /// <inheritdoc/>
@@ -22,6 +25,7 @@ public sealed record Number(int Value)
 }
 
 /// <summary>The TCP MSS an end clamps to, in octets; null when it clamps nothing.</summary>
+/// <param name="Octets">The largest segment; null when nothing is clamped.</param>
 public sealed record Clamp(int? Octets)
 {
     /// <summary>Reads <c>1360</c> (500 to 9,176) or <c>off</c>.</summary>
@@ -35,6 +39,7 @@ public sealed record Clamp(int? Octets)
 }
 
 /// <summary>Something done again after a length of time, or never (off).</summary>
+/// <param name="Time">How often; null when never.</param>
 public sealed record Every(Lifetime? Time)
 {
     /// <summary>Never.</summary>
@@ -51,6 +56,7 @@ public sealed record Every(Lifetime? Time)
 }
 
 /// <summary>A list as a setting's value, equal when the members are equal and in the same order.</summary>
+/// <param name="Items">Preferred first, where the order means something.</param>
 public sealed record Several<T>(ImmutableArray<T> Items)
 {
     /// <inheritdoc/>
@@ -64,6 +70,8 @@ public sealed record Several<T>(ImmutableArray<T> Items)
 }
 
 /// <summary>Before its hard end an SA is rekeyed: a part of it in percent (0 to 90), or a time.</summary>
+/// <param name="Percent">Of the lifetime; null when it is a time.</param>
+/// <param name="Time">Before the end; null when it is a part of the lifetime.</param>
 public sealed record Margin(int? Percent, Lifetime? Time)
 {
     /// <summary>Reads <c>20 %</c> or <c>5 min</c>.</summary>
@@ -81,6 +89,9 @@ public sealed record Margin(int? Percent, Lifetime? Time)
 }
 
 /// <summary>How long an SA lives: time, optionally data, and how long before the end it is rekeyed.</summary>
+/// <param name="Time">Until the hard end.</param>
+/// <param name="Data">What may pass until the hard end; null when only time counts.</param>
+/// <param name="Margin">How long before the end it is rekeyed; null when not known.</param>
 public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin = null)
 {
     /// <inheritdoc/>
@@ -90,6 +101,9 @@ public sealed record Life(Lifetime Time, DataAmount? Data = null, Margin? Margin
 }
 
 /// <summary>Dead peer detection: interval of 1 s to a day, 1 to 60 tries, what follows; or off.</summary>
+/// <param name="Interval">Between probes; null when it is off.</param>
+/// <param name="Retries">Probes without an answer until the peer counts as dead.</param>
+/// <param name="Action">What is done then.</param>
 public sealed record Dpd(Lifetime? Interval, int Retries, DeadPeerAction Action)
 {
     /// <summary>The peer is not asked.</summary>

@@ -7,6 +7,7 @@ public sealed class Words<T>
     private readonly Dictionary<string, T> values;
     private readonly string what;
 
+    /// <param name="words">The words of the set, in the order in which they are shown.</param>
     /// <param name="what">What a value is, for messages: "a role".</param>
     public Words(string what, params (T Value, string Word)[] words)
     {

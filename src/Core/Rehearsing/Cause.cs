@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Rehearsing;
 public abstract record Cause;
 
 /// <summary>The initiator does not initiate, or cannot know where to send.</summary>
+/// <param name="Fault">What keeps it from initiating.</param>
 public sealed record DoesNotStart(StartFault Fault) : Cause;
 
 /// <summary>Why an end cannot begin.</summary>
@@ -22,49 +23,78 @@ public enum StartFault
 }
 
 /// <summary>The initiator sends to an address that is not the other end's outer address.</summary>
+/// <param name="Entered">Where it sends.</param>
+/// <param name="Real">Where the other end is, in words.</param>
 public sealed record WrongAddress(string Entered, string Real) : Cause;
 
-/// <summary>What is sent does not reach the device: not allowed inbound, or not forwarded by the NAT in front.</summary>
+/// <summary>
+/// What is sent does not reach the device: not allowed inbound, or not forwarded by the NAT in front.
+/// </summary>
+/// <param name="What">What is stopped on the way.</param>
+/// <param name="ByTranslator">Whether the NAT in front stops it, and not the uplink.</param>
 public sealed record NotReached(Inbound What, bool ByTranslator) : Cause;
 
 /// <summary>The responder has no peer entry for the source address it sees (null: a dynamic address).</summary>
+/// <param name="Source">The address that the responder sees; null when it is dynamic.</param>
+/// <param name="Entered">What it has an entry for.</param>
 public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
 
 /// <summary>The message lands on the peer entry of another tunnel, which fits more closely.</summary>
+/// <param name="Other">The tunnel whose entry answers.</param>
 public sealed record LandsElsewhere(Tunnel Other) : Cause;
 
 /// <summary>No IKE version in common.</summary>
 public sealed record VersionsMismatch : Cause;
 
-/// <summary>The initiator begins with IKEv2, which the responder does not have, and does not try IKEv1 after it.</summary>
+/// <summary>
+/// The initiator begins with IKEv2, which the responder does not have, and does not try IKEv1 after it.
+/// </summary>
 public sealed record NoFallBack : Cause;
 
 /// <summary>One outer address is IPv4, the other IPv6.</summary>
+/// <param name="From">The outer address of the initiator.</param>
+/// <param name="To">The outer address of the responder.</param>
 public sealed record NoFamilyInCommon(Address From, Address To) : Cause;
 
 /// <summary>The exchange mode that is offered is not wanted (IKEv1).</summary>
+/// <param name="Offered">What the initiator begins with.</param>
+/// <param name="Wanted">What the responder takes.</param>
 public sealed record ModesMismatch(ExchangeMode Offered, ExchangeMode Wanted) : Cause;
 
 /// <summary>No proposal in common (NO_PROPOSAL_CHOSEN, RFC 7296 section 2.7).</summary>
+/// <param name="OfEsp">For the child SA; otherwise for the IKE SA.</param>
+/// <param name="Miss">The two that come nearest; null when an end has none.</param>
 public sealed record NothingChosen(bool OfEsp, NearestMiss? Miss) : Cause;
 
 /// <summary>IKEv1: a lifetime that is not equal, at a responder that takes only an equal one.</summary>
+/// <param name="OfEsp">Of the child SA; otherwise of the IKE SA.</param>
+/// <param name="Offered">What the initiator sends.</param>
+/// <param name="Local">What the responder has.</param>
 public sealed record LifetimeRefused(bool OfEsp, Life Offered, Life Local) : Cause;
 
 /// <summary>Main mode with a pre-shared key: no key, or more than one, fits the source address.</summary>
+/// <param name="Source">The address that the responder sees; null when it is dynamic.</param>
 /// <param name="Mates">Other entries for any address with keys of their own.</param>
+/// <param name="KeyFor">What its key is entered for; null when it is for any address.</param>
 public sealed record KeyNotFound(Address? Source, int Mates, string? KeyFor) : Cause;
 
 /// <summary>The ends authenticate by different methods (RFC 7296 section 2.15).</summary>
+/// <param name="Used">How the sender authenticates, in words.</param>
+/// <param name="Wanted">How the verifier wants it, in words.</param>
 public sealed record MethodsMismatch(string Used, string Wanted) : Cause;
 
 /// <summary>The identity that is sent is not the one that is expected (AUTHENTICATION_FAILED).</summary>
+/// <param name="Difference">In what the two identities differ.</param>
 public sealed record IdentityRefused(IdentityDiffers Difference) : Cause;
 
 /// <summary>The key that signs is not the one that verifies (RFC 7296 section 2.15).</summary>
+/// <param name="Signs">What the sender holds.</param>
+/// <param name="Verifies">What the verifier holds.</param>
 public sealed record KeysMismatch(KeyHeld Signs, KeyHeld Verifies) : Cause;
 
 /// <summary>The certificate is refused (RFC 4945).</summary>
+/// <param name="Fault">What is wrong with it.</param>
+/// <param name="Certificate">The certificate itself.</param>
 public sealed record CertificateRefused(CertificateFault Fault, Certificate Certificate) : Cause;
 
 /// <summary>Why a certificate is refused.</summary>
@@ -99,9 +129,13 @@ public sealed record SelectorsRefused(bool NotOffered, bool OnlyEqual) : Cause;
 public sealed record SelectorsNarrowed(ImmutableArray<SubnetPair> Lost) : Cause;
 
 /// <summary>PFS does not fit when a child SA is asked for.</summary>
+/// <param name="Asked">What the end has that asks.</param>
+/// <param name="Taken">What the end has that answers.</param>
 public sealed record PfsMismatch(Pfs Asked, Pfs Taken) : Cause;
 
 /// <summary>The SAs stand, and ESP packets are lost on the way to <paramref name="Towards"/>.</summary>
+/// <param name="Towards">The end that does not get them.</param>
+/// <param name="NatTraversalOff">Whether an end never encapsulates, so that the NAT sees plain ESP.</param>
 /// <param name="Mapped">NAPT maps ports on the way, and ESP has none (RFC 3948).</param>
 public sealed record PacketsLost(EndName Towards, bool NatTraversalOff, bool Mapped) : Cause;
 

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>What a rehearsal met, from which its outcome follows.</summary>
+/// <param name="Open">What is not known yet.</param>
+/// <param name="Obstacles">What stops it.</param>
 /// <param name="Wanted">The pairs that are wanted.</param>
 /// <param name="Passing">Those that pass whole.</param>
 /// <param name="Narrowed">Those of which a part passes.</param>

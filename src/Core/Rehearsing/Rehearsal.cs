@@ -103,6 +103,8 @@ public enum Message
 
 /// <summary>One message of the exchange.</summary>
 /// <param name="Number">From 1, in the order in which messages are sent.</param>
+/// <param name="Message">Which message it is.</param>
+/// <param name="From">The end that sends it.</param>
 /// <param name="Pair">The pair it is about, for further child SAs and quick modes.</param>
 /// <param name="More">How many further child SAs it also stands for.</param>
 public sealed record Exchange(int Number, Message Message, EndName From, SubnetPair? Pair = null, int More = 0)
@@ -112,10 +114,12 @@ public sealed record Exchange(int Number, Message Message, EndName From, SubnetP
 }
 
 /// <summary>Something that stops the negotiation, or a part of its pairs.</summary>
+/// <param name="Stage">How far the negotiation had come.</param>
 /// <param name="Exchange">The message at which it shows; 0 before the first.</param>
 /// <param name="RefusedBy">The end that refuses; null when nobody answers because nothing arrives.</param>
 /// <param name="Notify">The standard's notify in the version's own spelling, or <c>no answer</c>.</param>
 /// <param name="RowKey">The row of the comparison with both values; null where there is none.</param>
+/// <param name="Cause">Why, typed.</param>
 /// <param name="Pairs">The pairs it stops; empty when it stops all.</param>
 public sealed record Obstacle(
     Stage Stage,
@@ -128,8 +132,11 @@ public sealed record Obstacle(
 );
 
 /// <summary>A question that has to be answered before the outcome can be told.</summary>
+/// <param name="Stage">How far the negotiation had come.</param>
 /// <param name="At">The end whose value or platform profile is silent; null when it concerns both.</param>
+/// <param name="What">What has to be found out, as the end of a sentence.</param>
 /// <param name="OfProfile">The platform profile is silent, not the record.</param>
+/// <param name="Pairs">The pairs that hang on it; empty when all do.</param>
 public sealed record OpenQuestion(
     Stage Stage,
     EndName? At,

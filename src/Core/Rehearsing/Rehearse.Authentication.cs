@@ -3,7 +3,9 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>Authentication: methods, identities, keys and certificates (RFC 7296 section 2.15, RFC 2409 section 5).</summary>
+/// <summary>
+/// Authentication: methods, identities, keys and certificates (RFC 7296 section 2.15, RFC 2409 section 5).
+/// </summary>
 public sealed partial class Rehearse
 {
     /// <summary>Judges identity, method and key or certificate of one end at the other.</summary>
@@ -107,8 +109,8 @@ public sealed partial class Rehearse
     }
 
     /// <summary>
-    /// Whether a certificate has the identity; in doubt about case, where the verifier's profile does not say, it is asked
-    /// and taken as there.
+    /// Whether a certificate has the identity; in doubt about case, where the verifier's profile does not say, it is
+    /// asked and taken as there.
     /// </summary>
     private bool Named(Certificate certificate, Identity sent, EndView verifier)
     {

@@ -30,21 +30,24 @@ public sealed partial class Rehearse
     private List<SubnetPair> SelectorsAt(SelectorTalk talk, Func<SubnetPair, int> at, string notify)
     {
         var fits = talk.With(talk.Children).ToArray();
-        foreach (var group in fits.Where(f => f.Fit is Fit.NotOffered or Fit.None or Fit.OnlyEqual).GroupBy(f => f.Fit))
+        foreach (
+            var group in fits.Where(f => f.Fit is SelectorFit.NotOffered or SelectorFit.None or SelectorFit.OnlyEqual)
+                .GroupBy(f => f.Fit)
+        )
         {
             ImmutableArray<SubnetPair> pairs = [.. group.Select(g => g.Pair)];
             Stops(
                 Stage.Selectors,
                 at(pairs[0]),
-                group.Key == Fit.NotOffered ? initiator.Name : responder.Name,
-                group.Key == Fit.NotOffered ? "not sent" : notify,
+                group.Key == SelectorFit.NotOffered ? initiator.Name : responder.Name,
+                group.Key == SelectorFit.NotOffered ? "not sent" : notify,
                 RowOf(pairs[0]),
-                new SelectorsRefused(group.Key == Fit.NotOffered, group.Key == Fit.OnlyEqual),
+                new SelectorsRefused(group.Key == SelectorFit.NotOffered, group.Key == SelectorFit.OnlyEqual),
                 pairs
             );
         }
 
-        foreach (var part in fits.Where(f => f.Fit == Fit.Part))
+        foreach (var part in fits.Where(f => f.Fit == SelectorFit.Part))
         {
             Stops(
                 Stage.Selectors,
@@ -58,7 +61,7 @@ public sealed partial class Rehearse
             narrowed.Add(part.Pair);
         }
 
-        ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == Fit.Unknown).Select(f => f.Pair)];
+        ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == SelectorFit.Unknown).Select(f => f.Pair)];
         if (!unknown.IsEmpty)
         {
             var blank = view.Ends.FirstOrDefault(e => !e.AnyToAny && (!e.LocalSubnets.Known || !e.RemoteSubnets.Known));
@@ -71,7 +74,7 @@ public sealed partial class Rehearse
             );
         }
 
-        return [.. fits.Where(f => f.Fit == Fit.Whole).Select(f => f.Pair)];
+        return [.. fits.Where(f => f.Fit == SelectorFit.Whole).Select(f => f.Pair)];
     }
 
     /// <summary>The row of the comparison in which the two ends' selectors for a pair differ.</summary>
@@ -132,8 +135,8 @@ public sealed partial class Rehearse
     }
 
     /// <summary>
-    /// Whether an end does not say if it uses NAT traversal where it matters: a NAT is in the way that plain ESP does not
-    /// pass.
+    /// Whether an end does not say if it uses NAT traversal where it matters: a NAT is in the way that plain ESP does
+    /// not pass.
     /// </summary>
     private bool NatTraversalUnknown()
     {

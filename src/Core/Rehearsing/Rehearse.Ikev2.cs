@@ -69,6 +69,8 @@ public sealed partial class Rehearse
     /// <summary>
     /// Child SAs after the first, for which CREATE_CHILD_SA asks and where PFS counts at once (RFC 7296 section 1.3).
     /// </summary>
+    /// <param name="talk">The selectors of both ends.</param>
+    /// <param name="answer">The number of the message that answered.</param>
     /// <param name="agreed">The pairs whose selectors fit; those that no child SA carries are removed.</param>
     private void Further(SelectorTalk talk, int answer, List<SubnetPair> agreed)
     {
@@ -92,7 +94,7 @@ public sealed partial class Rehearse
             assumed.Add((initiator.Name, Assumption.AsksAgain));
         if (!insists && talk.OffersSeveral && responder.Platform.InsistsOnSinglePair is null && TakesOne(responder))
             assumed.Add((responder.Name, Assumption.NarrowsToFirst));
-        var carried = talk.With(first).Where(f => f.Fit == Fit.Whole).Select(f => f.Pair).ToHashSet();
+        var carried = talk.With(first).Where(f => f.Fit == SelectorFit.Whole).Select(f => f.Pair).ToHashSet();
         ImmutableArray<SubnetPair> pending = [.. agreed.Where(p => !carried.Contains(p))];
         var about = pending.IsEmpty ? (SubnetPair?)null : pending[0];
         var ask = Send(Message.ChildRequest, initiator.Name, about, further.Length - 1);

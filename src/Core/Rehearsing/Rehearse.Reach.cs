@@ -168,6 +168,7 @@ public sealed partial class Rehearse
     }
 
     /// <summary>Which peer entry of the responder's gateway takes a message from the initiator's address.</summary>
+    /// <param name="at">When, with its distance from UTC.</param>
     /// <param name="nameKnown">Whether the first message carries the identity already (aggressive mode).</param>
     private void Entry(int at, bool nameKnown)
     {

@@ -3,7 +3,7 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>What becomes of a wanted pair when one end offers its selectors and the other answers.</summary>
-internal enum Fit
+internal enum SelectorFit
 {
     /// <summary>All of it passes.</summary>
     Whole,
@@ -25,7 +25,7 @@ internal enum Fit
 }
 
 /// <summary>A wanted pair, what becomes of it, and the parts of it that do not pass.</summary>
-internal sealed record PairFit(SubnetPair Pair, Fit Fit, ImmutableArray<SubnetPair> Lost);
+internal sealed record PairFit(SubnetPair Pair, SelectorFit Fit, ImmutableArray<SubnetPair> Lost);
 
 /// <summary>
 /// The selectors of two ends against each other: which child SAs come of them, and what each wanted pair gets (RFC 7296
@@ -69,7 +69,7 @@ internal sealed class SelectorTalk
         wanted.Select(pair =>
         {
             if (offered is null || accepted is null)
-                return new PairFit(pair, Fit.Unknown, []);
+                return new PairFit(pair, SelectorFit.Unknown, []);
             IEnumerable<SubnetPair> left = [pair];
             foreach (var child in up)
                 left = child.LeftOf(left, initiator.Name).ToArray();
@@ -77,18 +77,18 @@ internal sealed class SelectorTalk
             return new PairFit(pair, FitOf(pair, lost), lost);
         });
 
-    private Fit FitOf(SubnetPair pair, ImmutableArray<SubnetPair> lost)
+    private SelectorFit FitOf(SubnetPair pair, ImmutableArray<SubnetPair> lost)
     {
         if (lost.IsEmpty)
-            return Fit.Whole;
+            return SelectorFit.Whole;
         var set = SelectorSet.Of(pair, initiator.Name);
         if (unknown.Any(set.Meets))
-            return Fit.Unknown;
+            return SelectorFit.Unknown;
         if (lost is not [var all] || all != pair)
-            return Fit.Part;
+            return SelectorFit.Part;
         if (!offered!.Value.Any(set.Meets))
-            return Fit.NotOffered;
-        return onlyEqual.Any(set.Meets) ? Fit.OnlyEqual : Fit.None;
+            return SelectorFit.NotOffered;
+        return onlyEqual.Any(set.Meets) ? SelectorFit.OnlyEqual : SelectorFit.None;
     }
 
     private void Answer(SelectorSet offer, SelectorRule? rule)

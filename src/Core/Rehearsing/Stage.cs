@@ -1,8 +1,8 @@
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>
-/// How far a negotiation has got, in the order in which it can fail. A fix gets further when the first obstacle comes later
-/// to a later stage, or goes.
+/// How far a negotiation has got, in the order in which it can fail. A fix gets further when the first obstacle comes
+/// later to a later stage, or goes.
 /// </summary>
 public enum Stage
 {

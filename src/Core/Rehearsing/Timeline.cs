@@ -22,11 +22,17 @@ public enum TimelineKind
 }
 
 /// <summary>One moment of a timeline, in seconds after the tunnel comes up, as a range.</summary>
+/// <param name="Kind">What happens.</param>
 /// <param name="OfIke">The IKE SA; otherwise the child SAs.</param>
 /// <param name="By">The end that does it, or is refused.</param>
+/// <param name="At">When, in seconds after the tunnel comes up.</param>
 public sealed record TimelineEvent(TimelineKind Kind, bool OfIke, EndName By, Span At);
 
 /// <summary>The lifetimes of one layer at one end, in seconds; null where not known.</summary>
+/// <param name="End">The end.</param>
+/// <param name="OfIke">Of the IKE SA; otherwise of the child SAs.</param>
+/// <param name="Rekeys">When it is rekeyed.</param>
+/// <param name="Drops">When it ends if it was not.</param>
 public sealed record LayerLife(EndName End, bool OfIke, Span? Rekeys, long? Drops);
 
 /// <summary>What is worth a word about a timeline.</summary>
@@ -59,6 +65,10 @@ public enum TimelineNote
 /// data limits, and the moment at which a deferred mismatch bites. <paramref name="Length"/> in seconds: 24 hours, or
 /// twice the longest lifetime when that is longer.
 /// </summary>
+/// <param name="Length">How far it reaches, in seconds.</param>
+/// <param name="Lives">The lifetimes that it is computed from.</param>
+/// <param name="Events">What happens, in order.</param>
+/// <param name="Notes">What could not be told, each for the IKE SA or the child SAs.</param>
 public sealed record Timeline(
     long Length,
     ImmutableArray<LayerLife> Lives,
@@ -127,8 +137,8 @@ public sealed record Timeline(
         }
 
         /// <summary>
-        /// The rekeys, one after the other. Reauthentication makes both SAs anew, so that their time begins again with it
-        /// (RFC 7296 section 2.8.3): a rekey that would come later is needless.
+        /// The rekeys, one after the other. Reauthentication makes both SAs anew, so that their time begins again with
+        /// it (RFC 7296 section 2.8.3): a rekey that would come later is needless.
         /// </summary>
         private void Beats(RepeatedRekey beat, bool ofIke)
         {
@@ -192,8 +202,8 @@ public sealed record Timeline(
         }
 
         /// <summary>
-        /// Seconds until the first end rekeys because of the data, and which end; null when neither has a data lifetime or
-        /// the throughput is not known.
+        /// Seconds until the first end rekeys because of the data, and which end; null when neither has a data lifetime
+        /// or the throughput is not known.
         /// </summary>
         private (long Seconds, EndName End)? DataLife() =>
             view

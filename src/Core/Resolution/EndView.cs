@@ -135,7 +135,9 @@ public sealed class EndView
             : new(null, Source.Unknown, null, null, null, uplink?.Address.Pending);
     }
 
-    /// <summary>Of several peer addresses the first that the other end has; the first where it has none of them.</summary>
+    /// <summary>
+    /// Of several peer addresses the first that the other end has; the first where it has none of them.
+    /// </summary>
     private Resolved<PeerAddress> TriedFirst(Resolved<PeerAddress> set)
     {
         if (End.FurtherPeers.IsEmpty || set.Value is not { } first)
@@ -152,7 +154,9 @@ public sealed class EndView
     public Resolved<Identity> IdentityExpected =>
         expected ??= Final(IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address));
 
-    /// <summary>An identity as it is set, as it was agreed, or the address where that is the platform's default.</summary>
+    /// <summary>
+    /// An identity as it is set, as it was agreed, or the address where that is the platform's default.
+    /// </summary>
     private Resolved<Identity> IdentityNow(Recorded<Identity>? set, EndName of, Address? address)
     {
         if (set is not null)

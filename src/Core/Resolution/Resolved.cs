@@ -42,6 +42,8 @@ public interface IResolved
 /// The one shape of what a value resolves to: the value or nothing, where it comes from, by way of what, and how sure
 /// it is.
 /// </summary>
+/// <param name="Value">The value; null when it is not known.</param>
+/// <param name="Source">Where it comes from.</param>
 /// <param name="Via">The suite, platform profile, shared entry or other record it came by; null when it stands on the
 /// tunnel itself.</param>
 /// <param name="Confirmed">Only ever there for a value that is set.</param>

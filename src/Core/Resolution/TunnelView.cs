@@ -3,6 +3,8 @@ namespace Vellumkeep.Core.Resolution;
 /// <summary>A tunnel with both ends resolved among the records around it, as it stands on a day.</summary>
 public sealed class TunnelView
 {
+    /// <param name="inventory">The records to look among.</param>
+    /// <param name="tunnel">The tunnel that it is about.</param>
     /// <param name="today">The day on which it is looked at.</param>
     public TunnelView(Inventory inventory, Tunnel tunnel, DateOnly today)
     {

@@ -9,6 +9,8 @@ namespace Vellumkeep.Core.Timing;
 public static class LifeInForce
 {
     /// <summary>Null when a value that decides it, or the profile's answer, is not known.</summary>
+    /// <param name="end">The end that it is asked of.</param>
+    /// <param name="setting">The setting it is about.</param>
     /// <param name="initiator">The end that began.</param>
     public static Life? Of(EndView end, Setting<Life> setting, EndName initiator)
     {

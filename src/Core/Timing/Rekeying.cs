@@ -9,6 +9,8 @@ public static class Rekeying
     /// Seconds after which the end rekeys by time: its lifetime less its margin, earlier still by its jitter. Null when
     /// lifetime or margin is not known.
     /// </summary>
+    /// <param name="end">The end that it is asked of.</param>
+    /// <param name="setting">The setting it is about.</param>
     /// <param name="initiator">The end that began: under IKEv1 it decides which lifetime holds.</param>
     public static Span? Rekeys(EndView end, Setting<Life> setting, EndName initiator)
     {
@@ -23,8 +25,8 @@ public static class Rekeying
         LifeInForce.Of(end, setting, initiator)?.Time.InSeconds;
 
     /// <summary>
-    /// Seconds until the data lifetime of a child SA is used up at the tunnel's throughput, exact; null when the end has
-    /// none, or the throughput is not known.
+    /// Seconds until the data lifetime of a child SA is used up at the tunnel's throughput, exact; null when the end
+    /// has none, or the throughput is not known.
     /// </summary>
     public static decimal? DataLasts(EndView end, EndName initiator) =>
         end.Tunnel.Tunnel.Throughput is { } speed

@@ -27,6 +27,9 @@ public enum Stroke
 }
 
 /// <summary>A stroke with its word, and the finding it comes from where there is one.</summary>
+/// <param name="Stroke">In which form it is drawn.</param>
+/// <param name="Word">What that form means, in a word or two.</param>
+/// <param name="Finding">What it comes from; null when it comes from the comparison alone.</param>
 public sealed record Drawn(Stroke Stroke, string Word, Finding? Finding);
 
 /// <summary>How a tunnel is drawn.</summary>

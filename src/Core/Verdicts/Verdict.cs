@@ -19,6 +19,8 @@ public enum Tone
 }
 
 /// <summary>One sentence of a verdict.</summary>
+/// <param name="Tone">How grave it is.</param>
+/// <param name="Says">The sentence.</param>
 public sealed record VerdictPart(Tone Tone, Sentence Says);
 
 /// <summary>
@@ -94,7 +96,7 @@ public static class Verdict
     /// <summary>What comes of it in one sentence, and the stop that an unsound one has to name.</summary>
     private sealed record Judgement(VerdictPart Says, (Rehearsal Rehearsal, Obstacle Obstacle)? Stop = null);
 
-    private static Judgement Judged(Tone tone, Sentence says, Rehearsal? at = null) =>
+    private static Judgement PlanOutcome(Tone tone, Sentence says, Rehearsal? at = null) =>
         new(new(tone, says), at is null ? null : StopOf(at));
 
     private static (Rehearsal, Obstacle)? StopOf(Rehearsal r) =>
@@ -110,8 +112,8 @@ public static class Verdict
 
     private static Judgement FromEither(Checked about, Rehearsal one, Rehearsal other) =>
         one.Passing.Length == other.Passing.Length
-            ? Judged(ToneOf(one), $"Comes up{PairsOf(about, one):w}, whichever end initiates.")
-            : Judged(
+            ? PlanOutcome(ToneOf(one), $"Comes up{PairsOf(about, one):w}, whichever end initiates.")
+            : PlanOutcome(
                 Tone.Weak,
                 $"Comes up{PairsOf(about, one):w} when {one.Initiator} initiates,{PairsOf(about, other):w} when "
                     + $"{other.Initiator} does."
@@ -120,16 +122,16 @@ public static class Verdict
     private static Judgement FromOne(Checked about, Rehearsal up, Rehearsal other) =>
         other.Outcome switch
         {
-            Outcome.DoesNotStart => Judged(
+            Outcome.DoesNotStart => PlanOutcome(
                 ToneOf(up),
                 $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates; {Why(other)}."
             ),
-            Outcome.Undetermined => Judged(
+            Outcome.Undetermined => PlanOutcome(
                 Tone.Plain,
                 $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates. Unknown: whether {other.Initiator} "
                     + $"can bring it up."
             ),
-            _ => Judged(
+            _ => PlanOutcome(
                 Tone.Weak,
                 $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates, fails when {other.Initiator} does.",
                 other
@@ -142,14 +144,14 @@ public static class Verdict
         if (begin.Length == 0)
             return new(new(Tone.Stops, Sentence.Plain("Does not come up.")), NotBegun(all));
         if (begin.FirstOrDefault(r => r.Outcome is Outcome.UpWithFewerPairs or Outcome.NothingPasses) is { } empty)
-            return Judged(Tone.Stops, Sentence.Plain("The SAs come up, but no traffic passes."), empty);
+            return PlanOutcome(Tone.Stops, Sentence.Plain("The SAs come up, but no traffic passes."), empty);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.IkeOnly) is { } half)
-            return Judged(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
+            return PlanOutcome(Tone.Stops, Sentence.Plain("The IKE SA comes up, no child SA does."), half);
         if (begin.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
             return Undetermined_(about, open);
         return begin.Length == 1
-            ? Judged(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can initiate.", begin[0])
-            : Judged(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
+            ? PlanOutcome(Tone.Stops, $"Does not come up: only {begin[0].Initiator} can initiate.", begin[0])
+            : PlanOutcome(Tone.Stops, Sentence.Plain("Does not come up."), begin[0]);
     }
 
     /// <summary>What keeps both from beginning: an end that responds only says least.</summary>
@@ -171,7 +173,7 @@ public static class Verdict
             { At: { } end } q => $"unknown at {end}: {q.What:w}",
             var q => $"unknown: {q.What:w}",
         };
-        return Judged(
+        return PlanOutcome(
             Tone.Plain,
             $"Undetermined whether it comes up: "
                 + $"{first}{(questions.Length > 1 ? $" ({Say.Count(questions.Length - 1, "more question")} open)" : ""):w}."

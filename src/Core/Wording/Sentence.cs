@@ -25,6 +25,8 @@ public enum ArgumentKind
 }
 
 /// <summary>One typed argument of a sentence.</summary>
+/// <param name="Kind">Of what kind it is, so that a surface can set it in its face.</param>
+/// <param name="Text">As it is read.</param>
 /// <param name="Owner">The id of the customer it belongs to, where that may be another one than the reader's: always
 /// for a tunnel, and for what belongs to somebody else's tunnel or gateway.</param>
 public sealed record Argument(ArgumentKind Kind, string Text, string? Owner = null)
@@ -53,6 +55,7 @@ public sealed partial class Sentence
     private readonly StringBuilder template = new();
     private readonly List<Argument> arguments = [];
 
+    /// <param name="formattedCount">How many arguments it has.</param>
     /// <param name="literalLength">As the compiler counts it; not used.</param>
     public Sentence(int literalLength, int formattedCount) { }
 

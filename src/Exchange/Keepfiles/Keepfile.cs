@@ -153,10 +153,10 @@ public static class Keepfile
         }
 
         var records = ImmutableArray.CreateBuilder<IRecord>();
-        foreach (var (path, kind, item, id) in items)
+        foreach (var (record, problems) in Read(items, known))
         {
-            var f = new Fields(item, path, reading);
-            if (WrittenRecord.Read(kind, id, f) is { } record)
+            reading.Problems.AddRange(problems);
+            if (record is not null)
                 records.Add(record);
         }
 
@@ -177,6 +177,22 @@ public static class Keepfile
             reading.Problems.Count == 0 ? records.ToImmutable() : [],
             [.. reading.Problems.OrderBy(p => p.Line)]
         );
+    }
+
+    /// <summary>Each record by itself, so that many are read at once; in the order of the file.</summary>
+    private static IEnumerable<(IRecord? Record, IReadOnlyList<Problem> Problems)> Read(
+        List<(string Path, RecordKind Kind, MapNode Map, string Id)> items,
+        CodeNames known
+    )
+    {
+        return items.Count < 100 ? items.Select(One) : items.AsParallel().AsOrdered().Select(One);
+
+        (IRecord?, IReadOnlyList<Problem>) One((string Path, RecordKind Kind, MapNode Map, string Id) item)
+        {
+            var reading = new Reading(known);
+            var record = WrittenRecord.Read(item.Kind, item.Id, new Fields(item.Map, item.Path, reading));
+            return (record, reading.Problems);
+        }
     }
 
     /// <summary>How many records a file has, before any of them is looked at.</summary>

@@ -3,7 +3,9 @@ namespace Vellumkeep.Exchange.Keepfiles;
 /// <summary>A site of a file that says no time zone has its customer's.</summary>
 public static class SiteZones
 {
-    /// <summary>The codes of the customers whose time zone sites of the file take, and that are not in the file.</summary>
+    /// <summary>
+    /// The codes of the customers whose time zone sites of the file take, and that are not in the file.
+    /// </summary>
     public static IReadOnlyCollection<string> Asked(Node root)
     {
         var own = CustomersIn(root).Select(c => c.Text("code") ?? "").ToHashSet(StringComparer.OrdinalIgnoreCase);

@@ -59,8 +59,8 @@ public static partial class Cells
     }
 
     /// <summary>
-    /// A length of time, and perhaps an amount of data behind it. A number alone is read in <paramref name="unit"/>, which
-    /// the heading named, or else in seconds; the second is a guess that has to be told.
+    /// A length of time, and perhaps an amount of data behind it. A number alone is read in <paramref name="unit"/>,
+    /// which the heading named, or else in seconds; the second is a guess that has to be told.
     /// </summary>
     public static Parsed<(string Text, string? Data, bool Guessed)> Time(string cell, string? unit)
     {

@@ -181,7 +181,9 @@ public static class Headings
         return Most(c => Cells.Authentication(c).Ok) ? Shape.Authentications : Shape.Other;
     }
 
-    /// <summary>What one column holds, by its heading, the group heading above it, and what its cells look like.</summary>
+    /// <summary>
+    /// What one column holds, by its heading, the group heading above it, and what its cells look like.
+    /// </summary>
     private static (string Field, bool Sure) Guess(HeadingWords own, HeadingWords above, Shape shape)
     {
         var phase = own.Phase ?? above.Phase;

@@ -184,8 +184,8 @@ public sealed partial class SheetInventory
     ];
 
     /// <summary>
-    /// The first letters of the first word of a name that tells it from others: three, or as many more as it takes to be
-    /// nobody else's.
+    /// The first letters of the first word of a name that tells it from others: three, or as many more as it takes to
+    /// be nobody else's.
     /// </summary>
     private string Short(string name)
     {

@@ -81,9 +81,13 @@ public sealed class AuditLog(Databases databases, TimeProvider clock, ILogger<Au
             context.Audit.AddRange(rows);
             await context.SaveChangesAsync(ct);
         }
-        catch (Exception e) when (Trouble.Of(e) is { } trouble)
+        catch (Exception e) when (TransientFaults.Of(e) is { } trouble)
         {
-            log.LogWarning("{Count} entries of the audit list could not be written: {Trouble}", rows.Count, trouble);
+            log.LogWarning(
+                "{Count} entries of the audit list could not be written: {TransientFaults}",
+                rows.Count,
+                trouble
+            );
         }
     }
 

@@ -4,8 +4,8 @@ namespace Vellumkeep.Service.Changes;
 internal static class ChangeGround
 {
     /// <summary>
-    /// Everything a request is computed from: its tunnels and all others on their gateways, the gateways, and the platform
-    /// or suite that is requested for.
+    /// Everything a request is computed from: its tunnels and all others on their gateways, the gateways, and the
+    /// platform or suite that is requested for.
     /// </summary>
     public static async Task<Inventory> AroundAsync(
         RecordReader reader,

@@ -17,7 +17,9 @@ public static partial class ChangePages
         return values.Length == 0 ? does : $"{does.TrimEnd('.')}: {string.Join("; ", values)}.";
     }
 
-    /// <summary>What is alike: saving, activating and the like anywhere, and what is entered or removed on one gateway.</summary>
+    /// <summary>
+    /// What is alike: saving, activating and the like anywhere, and what is entered or removed on one gateway.
+    /// </summary>
     private static string? AlikeOf(Change c, Step s) =>
         c.Plan.Steps.Count(o => KindAlike(o) == KindAlike(s)) > 1 ? KindAlike(s) : null;
 

@@ -11,7 +11,7 @@ public static partial class ChangePages
         var parts = new List<VerdictPart>();
         var failed = c
             .Plan.Steps.Select((s, i) => (s, Number: i + 1))
-            .Where(s => c.LastAttempt(s.s.Key)?.Outcome == Outcome.Failed)
+            .Where(s => c.LastAttempt(s.s.Key)?.Outcome == AttemptOutcome.Failed)
             .ToArray();
         var last = c.LastAttempts.ToArray();
         switch (c.State)
@@ -110,12 +110,14 @@ public static partial class ChangePages
     /// <summary>What was not done as planned: left out, or done only at a later attempt.</summary>
     private static IEnumerable<VerdictPart> Left(Change c, Attempt[] last)
     {
-        foreach (var skipped in last.Where(t => t.Outcome == Outcome.Skipped))
+        foreach (var skipped in last.Where(t => t.Outcome == AttemptOutcome.Skipped))
             yield return new(
                 Tone.Weak,
                 Sentence.Of($"Step {c.Plan.NumberOf(skipped.StepKey)} was skipped: {skipped.Remark!.TrimEnd('.'):w}.")
             );
-        foreach (var failed in c.Attempts.Where(t => t.Outcome == Outcome.Failed && t.Counts).GroupBy(t => t.StepKey))
+        foreach (
+            var failed in c.Attempts.Where(t => t.Outcome == AttemptOutcome.Failed && t.Counts).GroupBy(t => t.StepKey)
+        )
             yield return new(
                 Tone.Plain,
                 Sentence.Of(
@@ -182,7 +184,7 @@ public static partial class ChangePages
         var steps = c
             .Plan.Steps.Where(s => s.Where == where && s.Part is Part.Build or Part.Switch && s.Where == where)
             .ToArray();
-        var done = steps.Count(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Done);
+        var done = steps.Count(s => c.LastAttempt(s.Key)?.Outcome == AttemptOutcome.Done);
         var end = where == Where.A ? EndName.A : EndName.B;
         if (steps.Length == 0)
             return Sentence.Of($"{end}: nothing to enter");

@@ -17,7 +17,7 @@ public static partial class ChangePages
             WrittenAt = c.StatusHistory[0].At,
             Steps = c.Plan.Steps.Length,
             Settled = c.Settled,
-            Failed = c.Plan.Steps.Count(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Failed),
+            Failed = c.Plan.Steps.Count(s => c.LastAttempt(s.Key)?.Outcome == AttemptOutcome.Failed),
             WindowStart = c.Window?.Start,
             WindowMinutes = c.Window?.Minutes,
         };
@@ -54,13 +54,13 @@ public static partial class ChangePages
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
         var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
         var wayBack = c.Plan.WayBack(
-            underWay ? s => c.LastAttempt(s.Key)?.Outcome is Outcome.Done or Outcome.Failed : null
+            underWay ? s => c.LastAttempt(s.Key)?.Outcome is AttemptOutcome.Done or AttemptOutcome.Failed : null
         );
         var left =
             c.State is ChangeState.Done
                 ? c
                     .Plan.Steps.Where(s =>
-                        c.LastAttempt(s.Key)?.Outcome == Outcome.Skipped && s.Part is not Part.Prepare
+                        c.LastAttempt(s.Key)?.Outcome == AttemptOutcome.Skipped && s.Part is not Part.Prepare
                     )
                     .ToArray()
                 : [];

@@ -71,7 +71,8 @@ public sealed partial class ChangeWork
         );
 
     /// <summary>
-    /// What was ticked elsewhere may come late: it is refused when the plan or the step is no longer as the sender knew it.
+    /// What was ticked elsewhere may come late: it is refused when the plan or the step is no longer as the sender knew
+    /// it.
     /// </summary>
     private static void NeedMeant(Change c, int step, AttemptStep given, Scope scope)
     {

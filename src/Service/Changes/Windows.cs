@@ -26,7 +26,9 @@ internal static class Windows
             );
     }
 
-    /// <summary>A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.</summary>
+    /// <summary>
+    /// A window as it was given for a change: by a moment, or by the clock on the wall at one of its sites.
+    /// </summary>
     public static Window? Of(Inventory around, Change change, WindowGiven given) =>
         given.LocalStart is { Length: > 0 } wall
             ? Of(AtSite(around, change, given.End, wall), given.Minutes, given.WhyShort)

@@ -1,8 +1,8 @@
 namespace Vellumkeep.Service.Demo;
 
 /// <summary>
-/// The times of the demo, relative to the moment it is loaded: whatever the hour, this morning is over and tonight is to
-/// come.
+/// The times of the demo, relative to the moment it is loaded: whatever the hour, this morning is over and tonight is
+/// to come.
 /// </summary>
 internal sealed class DemoDays(DateTimeOffset now)
 {

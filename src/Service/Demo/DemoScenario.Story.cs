@@ -128,8 +128,8 @@ public sealed partial class DemoScenario
         );
     }
 
-    /// <summary>Saltmarsh: approved for tonight, another one dropped. Tells the change for the log store, approved for this
-    /// morning.</summary>
+    /// <summary>Saltmarsh: approved for tonight, another one dropped. Tells the change for the log store, approved for
+    /// this morning.</summary>
     private async Task<string> SaltmarshAndLogStoreAsync(DemoDays days, CancellationToken ct)
     {
         var staff = await drafting.DraftAsync(

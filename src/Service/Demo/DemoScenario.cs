@@ -104,7 +104,9 @@ public sealed partial class DemoScenario(
     public static int Place(string file) =>
         int.Parse(Path.GetFileName(file).Split('-')[0], CultureInfo.InvariantCulture);
 
-    /// <summary>The institute made the next key of its tunnel: here only its check code is known, as it was read out.</summary>
+    /// <summary>
+    /// The institute made the next key of its tunnel: here only its check code is known, as it was read out.
+    /// </summary>
     private async Task KeyMadeElsewhereAsync(DemoDays days, CancellationToken ct) =>
         await keys.MakeAsync(
             Ines,

@@ -28,14 +28,14 @@ public sealed class ServiceSettings
     /// The most records that one import may bring; 100 to 1,000,000. More of them keep other writers waiting for longer
     /// than a second.
     /// </summary>
-    public int LargestImport { get; set; } = 600;
+    public int LargestImport { get; set; } = 200_000;
 
     /// <summary>A PostgreSQL connection string; SQLite when empty.</summary>
     public string? Postgres { get; set; }
 
     /// <summary>
-    /// The proxies in front of the service, by address or prefix, with commas between; none when empty. What they say of
-    /// the caller's address and scheme is believed, and what anybody else says of it is not.
+    /// The proxies in front of the service, by address or prefix, with commas between; none when empty. What they say
+    /// of the caller's address and scheme is believed, and what anybody else says of it is not.
     /// </summary>
     public string? TrustedProxies { get; set; }
 

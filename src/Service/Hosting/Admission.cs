@@ -6,7 +6,8 @@ namespace Vellumkeep.Service.Hosting;
 
 /// <summary>
 /// A call holds a place among those that are worked on only while it is worked on: its body has come in whole before,
-/// within a time that is told, and its answer is sent after. Nobody who sends or reads slowly keeps another one waiting.
+/// within a time that is told, and its answer is sent after. Nobody who sends or reads slowly keeps another one
+/// waiting.
 /// </summary>
 public static class Admission
 {
@@ -17,13 +18,17 @@ public static class Admission
     /// <summary>The slowest line on which a large body is waited for, in octets per second.</summary>
     private const long Slowest = 32 * 1024;
 
-    /// <summary>Octets of an answer that are kept in memory until they are sent; what is more is kept in a file.</summary>
+    /// <summary>
+    /// Octets of an answer that are kept in memory until they are sent; what is more is kept in a file.
+    /// </summary>
     private const int InMemory = 1024 * 1024;
 
     /// <summary>UTF-8, and what is a part of it.</summary>
     private static readonly HashSet<string> AsUtf8 = new(StringComparer.OrdinalIgnoreCase) { "utf-8", "us-ascii" };
 
-    /// <summary>A share of the service for each caller, the whole body before anything else, the answer after it.</summary>
+    /// <summary>
+    /// A share of the service for each caller, the whole body before anything else, the answer after it.
+    /// </summary>
     public static void UseAdmission(this WebApplication app) =>
         app.Use(
             async (http, next) =>
@@ -35,7 +40,7 @@ public static class Admission
                     return;
                 }
 
-                var shares = http.RequestServices.GetRequiredService<Shares>();
+                var shares = http.RequestServices.GetRequiredService<CallerLimits>();
                 using var call = await shares.CallAsync(
                     http.Caller(),
                     http.AskerOrNobody() is not null,
@@ -55,7 +60,7 @@ public static class Admission
     /// <summary>Takes a body in; what is given back is held as long as the body is in memory.</summary>
     private static async Task<IDisposable?> WholeBodyAsync(
         HttpContext http,
-        Shares shares,
+        CallerLimits shares,
         EndpointMetadataCollection metadata
     )
     {

@@ -23,8 +23,8 @@ public sealed class DailyCheck(Keeper keeper, TimeProvider clock, ILogger<DailyC
             }
             catch (Exception e)
             {
-                if (Trouble.Of(e) is { } trouble)
-                    log.LogWarning("The daily check is tried again in a minute: {Trouble}", trouble);
+                if (TransientFaults.Of(e) is { } trouble)
+                    log.LogWarning("The daily check is tried again in a minute: {TransientFaults}", trouble);
                 else
                     log.LogError(e, "The daily check failed and is tried again in a minute");
                 await Task.Delay(TimeSpan.FromMinutes(1), clock, stoppingToken);

@@ -90,8 +90,8 @@ public static class Pipeline
     }
 
     /// <summary>
-    /// What the browser will ask for as soon as its script runs, so that it comes with the script (RFC 8288): what waits,
-    /// which every page counts, and the scripts of the first page.
+    /// What the browser will ask for as soon as its script runs, so that it comes with the script (RFC 8288): what
+    /// waits, which every page counts, and the scripts of the first page.
     /// </summary>
     private static async Task<string> AnnouncedAsync(HttpContext http, string scripts)
     {
@@ -103,7 +103,8 @@ public static class Pipeline
     }
 
     /// <summary>
-    /// A script or style that was compressed when it was built goes out so to whoever takes it (RFC 9110, section 12.5.3).
+    /// A script or style that was compressed when it was built goes out so to whoever takes it (RFC 9110, section
+    /// 12.5.3).
     /// </summary>
     private static Task Smaller(HttpContext http, string folder, RequestDelegate next)
     {
@@ -164,7 +165,7 @@ public static class Pipeline
                 "The request cannot be read",
                 "A value is missing or is not of the kind that this call takes; see the description of the interface."
             ),
-            413 => Gate.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
+            413 => AccessControl.TooLarge(http.GetEndpoint()?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
             var status => new ProblemException(status, "refused", "Refused", $"The call was refused with {status}."),
         };
         return ProblemHandler.WriteAsync(http, problem, http.RequestAborted);

@@ -43,7 +43,9 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
         return true;
     }
 
-    /// <summary>The call as the description of the interface names it: what stood in its place may be anything.</summary>
+    /// <summary>
+    /// The call as the description of the interface names it: what stood in its place may be anything.
+    /// </summary>
     private static string PatternOf(HttpContext http) =>
         EndpointOf(http) is RouteEndpoint endpoint ? endpoint.RoutePattern.RawText ?? "" : "an address of the console";
 
@@ -58,13 +60,13 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
                 "The asker is gone",
                 "The call was cancelled."
             ),
-            _ when Trouble.IsTwice(exception) => new(
+            _ when TransientFaults.IsTwice(exception) => new(
                 409,
                 "twice",
                 "Written twice",
                 "Somebody changed the same record at the same moment. Nothing was changed. Send it again."
             ),
-            _ when Trouble.Of(exception) is { } trouble => new ProblemException(
+            _ when TransientFaults.Of(exception) is { } trouble => new ProblemException(
                 503,
                 "away",
                 "Not available",
@@ -76,7 +78,7 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
     private static ProblemException Unreadable(HttpContext http, BadHttpRequestException exception) =>
         exception.StatusCode switch
         {
-            413 => Gate.TooLarge(EndpointOf(http)?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
+            413 => AccessControl.TooLarge(EndpointOf(http)?.Metadata.GetMetadata<TakesUpTo>()?.Octets ?? Bounds.Body),
             415 => new(
                 415,
                 "unreadable",
@@ -109,14 +111,18 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
     private static Endpoint? EndpointOf(HttpContext http) =>
         http.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Endpoint ?? http.GetEndpoint();
 
-    /// <summary>The framework's words for a parameter that is missing or does not fit; its name is the code's own.</summary>
+    /// <summary>
+    /// The framework's words for a parameter that is missing or does not fit; its name is the code's own.
+    /// </summary>
     [System.Text.RegularExpressions.GeneratedRegex("^(Required|Failed to bind) parameter \"[^ \"]+ ([A-Za-z]+)\"")]
     private static partial System.Text.RegularExpressions.Regex NotBound();
 
     [System.Text.RegularExpressions.GeneratedRegex("^The JSON property '(.*)' could not be mapped to any .NET member")]
     private static partial System.Text.RegularExpressions.Regex NotMapped();
 
-    /// <summary>A field that the body of a call does not have, with those that it has; null for anything else.</summary>
+    /// <summary>
+    /// A field that the body of a call does not have, with those that it has; null for anything else.
+    /// </summary>
     private static ProblemException? Unknown(HttpContext http, JsonException json)
     {
         if (NotMapped().Match(json.Message) is not { Success: true } match)

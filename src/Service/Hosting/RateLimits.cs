@@ -20,7 +20,7 @@ public static class RateLimits
 
     public static void AddRateLimits(this IServiceCollection services, Databases databases)
     {
-        var shares = new Shares(databases);
+        var shares = new CallerLimits(databases);
         services.AddSingleton(shares);
         services.AddRateLimiter(limits =>
         {
@@ -31,7 +31,7 @@ public static class RateLimits
                 PartitionedRateLimiter.Create<HttpContext, string>(http => OfAll(http, shares))
             );
             limits.AddPolicy(Limits.SignIn, http =>
-                http.IsKnownHere() ? Free : RateLimitPartition.GetSlidingWindowLimiter(Origins.Of(http), _ => new()
+                http.IsKnownHere() ? Free : RateLimitPartition.GetSlidingWindowLimiter(CallOrigin.Of(http), _ => new()
                         {
                             PermitLimit = SignInsPerMinute,
                             Window = TimeSpan.FromMinutes(1),
@@ -49,32 +49,32 @@ public static class RateLimits
         metadata is null || metadata.GetMetadata<Alive>() is not null;
 
     /// <summary>Of what takes a core for seconds, one for each person.</summary>
-    private static RateLimitPartition<string> Heavy(HttpContext http, Shares shares) =>
+    private static RateLimitPartition<string> Heavy(HttpContext http, CallerLimits shares) =>
         http.GetEndpoint()?.Metadata.GetMetadata<Heavy>() is not null || http.Request.Query.ContainsKey("as")
-            ? Shares.Together(http.Caller(), Math.Max(1, shares.OfOne / 2))
+            ? CallerLimits.Together(http.Caller(), Math.Max(1, shares.OfOne / 2))
             : Free;
 
-    private static RateLimitPartition<string> OfOne(HttpContext http, Shares shares)
+    private static RateLimitPartition<string> OfOne(HttpContext http, CallerLimits shares)
     {
         var metadata = http.GetEndpoint()?.Metadata;
         if (IsFree(metadata))
             return Free;
         return metadata!.GetMetadata<Streams>() is not null
-            ? Shares.Together($"streams of {http.Caller()}", StreamsOfOne, line: 0)
-            : Shares.Together($"{http.Caller()}{(http.IsKnownHere() ? ", known" : "")}", shares.OfOne);
+            ? CallerLimits.Together($"streams of {http.Caller()}", StreamsOfOne, line: 0)
+            : CallerLimits.Together($"{http.Caller()}{(http.IsKnownHere() ? ", known" : "")}", shares.OfOne);
     }
 
-    private static RateLimitPartition<string> OfAll(HttpContext http, Shares shares)
+    private static RateLimitPartition<string> OfAll(HttpContext http, CallerLimits shares)
     {
         var metadata = http.GetEndpoint()?.Metadata;
         if (IsFree(metadata))
             return Free;
         if (metadata!.GetMetadata<Streams>() is not null)
-            return Shares.Together($"streams from {Origins.Of(http)}", StreamsPerAddress, line: 0);
+            return CallerLimits.Together($"streams from {CallOrigin.Of(http)}", StreamsPerAddress, line: 0);
         // Strangers at the door keep nobody waiting who is in.
         return metadata.GetMetadata<SignedIn>() is null
-            ? Shares.Together(http.IsKnownHere() ? "door of the known" : "door", shares.SignIns)
-            : Shares.Together("work", shares.Work);
+            ? CallerLimits.Together(http.IsKnownHere() ? "door of the known" : "door", shares.SignIns)
+            : CallerLimits.Together("work", shares.Work);
     }
 
     private static async ValueTask RejectAsync(HttpContext http, CancellationToken ct)

@@ -51,7 +51,7 @@ public static class Readiness
             );
             return null;
         }
-        catch (Exception e) when (Trouble.Of(e) is { } trouble)
+        catch (Exception e) when (TransientFaults.Of(e) is { } trouble)
         {
             return trouble;
         }

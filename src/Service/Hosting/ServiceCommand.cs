@@ -25,7 +25,7 @@ public static class ServiceCommand
         ),
         ("--house", "Vellumkeep:House", "the code of the customer record that is your own company"),
         ("--review-within-hours", "Vellumkeep:ReviewWithinHours", "within how many hours urgent work is reviewed (24)"),
-        ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (600)"),
+        ("--largest-import", "Vellumkeep:LargestImport", "the most records of one import (200,000)"),
         (
             "--trusted-proxies",
             "Vellumkeep:TrustedProxies",

@@ -31,7 +31,7 @@ public static class ImportEndpoints
                 {
                     using var body = new StreamReader(http.Request.Body);
                     var text = await body.ReadToEndAsync(ct);
-                    return await Watched.RunAsync(http, progress, p =>
+                    return await ProgressLines.RunAsync(http, progress, p =>
                         importing.ImportAsync(http.Asker(), clock.GetUtcNow(), text, dryRun ?? false, reason, ct, p)
                     );
                 }
@@ -81,7 +81,7 @@ public static class ImportEndpoints
                         ] = text[(cut + 1)..].Trim();
                     }
 
-                    return await Watched.RunAsync(http, progress, p =>
+                    return await ProgressLines.RunAsync(http, progress, p =>
                         sheets.RunAsync(
                             http.Asker(),
                             clock.GetUtcNow(),

@@ -30,14 +30,22 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
         var (root, problem) = YamlText.Read(text, ct);
         return problem is not null
             ? throw Refuse([problem])
-            : ImportAsync(asker, now, root!, dryRun, reason, ct, progress);
+            : ImportAsync(
+                asker,
+                now,
+                new RereadableFile(root!, () => YamlText.Read(text, ct).Root!),
+                dryRun,
+                reason,
+                ct,
+                progress
+            );
     }
 
     /// <summary>Imports a file that was read already.</summary>
     public async Task<ImportOutcome> ImportAsync(
         Asker asker,
         DateTimeOffset now,
-        Node root,
+        RereadableFile file,
         bool dryRun,
         string? reason,
         CancellationToken ct,
@@ -45,7 +53,7 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
     )
     {
         reason = string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
-        var count = Keepfile.CountOf(root);
+        var count = file.Records;
         if (count > settings.LargestImport)
             throw Refuse([
                 new(
@@ -58,7 +66,7 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
         progress?.Report(new("lines read", 0, 0));
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, "import", reason),
-            async (writing, reader) => await PutAsync(asker, root, writing, reader, dryRun, reason, ct),
+            async (writing, reader) => await PutAsync(asker, file.Take(), writing, reader, dryRun, reason, ct),
             ct,
             keep: !dryRun,
             progress
@@ -71,17 +79,15 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
         var visible = await Ownership.SeenAsync(asker, context, wrote.FindingChanges.Select(m => m.TunnelId), ct);
         var own = wrote.Result.Records.Select(r => r.Id).ToHashSet();
         var shown = wrote
-            .FindingChanges.Where(m =>
-                m.Finding.Severity != Severity.Note && (visible.Contains(m.TunnelId) || own.Contains(m.TunnelId))
-            )
+            .FindingChanges.Where(m => visible.Contains(m.TunnelId) || own.Contains(m.TunnelId))
             .Select(m =>
                 (
                     m.Added,
                     Shown: new ImportFinding(
                         names.TextOf(RecordKind.Tunnel, m.TunnelId),
-                        m.Finding.Code,
-                        Severities.Words.Of(m.Finding.Severity),
-                        m.Finding.What.Show(asker.Scope.Sees)
+                        m.Code,
+                        Severities.Words.Of(m.Severity),
+                        m.What.Show(asker.Scope.Sees)
                     )
                 )
             )

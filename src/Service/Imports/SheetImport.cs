@@ -79,18 +79,14 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                 "The sheet was not imported",
                 $"{name}: {read.Wrong}. Expected: {read.Right}."
             ).With("field", "columns");
-        var sheet = read.Value;
+        // Of the sheet only what is told of it is held while its records are worked on.
+        var file = new RereadableFile(read.Value.Root, () =>
+            SheetInventory.Read(table.Value, columns, customer, known).Value.Root
+        );
+        var sheet = read.Value with { Root = MapNode.Empty };
         ImportOutcome? outcome = null;
         if (sheet.Tunnels > 0 && (dryRun || leaveOut || sheet.Problems.IsEmpty))
-            outcome = await importing.ImportAsync(
-                asker,
-                now,
-                sheet.Root,
-                dryRun,
-                $"from the sheet {name}",
-                ct,
-                progress
-            );
+            outcome = await importing.ImportAsync(asker, now, file, dryRun, $"from the sheet {name}", ct, progress);
         else if (!sheet.Problems.IsEmpty && !dryRun && !leaveOut)
             throw new ProblemException(
                 422,

@@ -4,8 +4,8 @@ namespace Vellumkeep.Service.Keys;
 
 /// <summary>
 /// How a key can stand in a text: as it is, in hexadecimal, and in Base64 (RFC 4648, section 4) wherever in the encoded
-/// text it begins. Of each only the beginning and the end are taken: who has pasted one of them has pasted the key, or a
-/// part of it that is long enough to be no chance.
+/// text it begins. Of each only the beginning and the end are taken: who has pasted one of them has pasted the key, or
+/// a part of it that is long enough to be no chance.
 /// </summary>
 public static class KeySpellings
 {
@@ -17,7 +17,9 @@ public static class KeySpellings
 
     private static readonly Encoding[] Encodings = [Encoding.UTF8, Encoding.Unicode, Encoding.BigEndianUnicode];
 
-    /// <summary>Small letters and digits only: groups, dashes, quotes, line breaks and capitals do not hide a key.</summary>
+    /// <summary>
+    /// Small letters and digits only: groups, dashes, quotes, line breaks and capitals do not hide a key.
+    /// </summary>
     public static string Squeezed(string text) =>
         string.Create(text.Count(char.IsAsciiLetterOrDigit), text, (squeezed, from) =>
         {

@@ -7,8 +7,8 @@ using Vellumkeep.Service.Tunnels;
 namespace Vellumkeep.Service.Keys;
 
 /// <summary>
-/// Pre-shared keys: made here, encrypted at rest, shown with a reason. Nothing of a key is ever logged, told in an error,
-/// kept in the history or exported.
+/// Pre-shared keys: made here, encrypted at rest, shown with a reason. Nothing of a key is ever logged, told in an
+/// error, kept in the history or exported.
 /// </summary>
 public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest atRest, AuditLog audit)
 {
@@ -167,7 +167,9 @@ public sealed partial class KeyWork(Databases databases, Keeper keeper, AtRest a
             );
     }
 
-    /// <summary>The first version that a change needs of a tunnel's key and that is not made; its last when all are.</summary>
+    /// <summary>
+    /// The first version that a change needs of a tunnel's key and that is not made; its last when all are.
+    /// </summary>
     private static int? VersionFor(Change change, Tunnel tunnel, List<int> known)
     {
         var needed = change.Plan.Keys.Where(k => k.TunnelId == tunnel.Id).Select(k => k.Version).ToArray();

@@ -89,7 +89,9 @@ public static partial class Readings
     [GeneratedRegex(@"\\[xu]\{?0{0,2}([0-9A-Fa-f]{2})\}?")]
     private static partial Regex Escape();
 
-    /// <summary>What is compressed in a file, by what its first octets say that it is; null for what is too much.</summary>
+    /// <summary>
+    /// What is compressed in a file, by what its first octets say that it is; null for what is too much.
+    /// </summary>
     private static List<byte[]?> Opened(byte[] file, Looked looked)
     {
         try

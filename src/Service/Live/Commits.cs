@@ -80,8 +80,8 @@ public sealed class Commits(Databases databases, TimeProvider clock, ILogger<Com
             }
             catch (Exception e)
             {
-                if (Trouble.Of(e) is { } trouble)
-                    log.LogWarning("The last commit could not be read and is read again: {Trouble}", trouble);
+                if (TransientFaults.Of(e) is { } trouble)
+                    log.LogWarning("The last commit could not be read and is read again: {TransientFaults}", trouble);
                 else
                     log.LogError(e, "The last commit could not be read and is read again");
                 await Task.Delay(TimeSpan.FromSeconds(5), clock, stoppingToken);

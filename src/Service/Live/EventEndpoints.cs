@@ -76,7 +76,7 @@ public static class EventEndpoints
         // So that the asker knows that the line stands.
         await TellAsync(http, "changed", at, new(at, DateTimeOffset.UnixEpoch, "", "listening", []), ct);
         var access = http.RequestServices.GetRequiredService<Access>();
-        var told = http.RequestServices.GetRequiredService<Shares>().Told;
+        var told = http.RequestServices.GetRequiredService<CallerLimits>().Told;
         using var numbers = commits.After(at);
         while (true)
         {

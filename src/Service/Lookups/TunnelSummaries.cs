@@ -3,7 +3,9 @@ namespace Vellumkeep.Service.Lookups;
 /// <summary>Tunnels as lists show them.</summary>
 public static class TunnelSummaries
 {
-    /// <summary>The first tunnels that refer to any of some records in one of the roles, and how many there are.</summary>
+    /// <summary>
+    /// The first tunnels that refer to any of some records in one of the roles, and how many there are.
+    /// </summary>
     public static async Task<(IReadOnlyList<TunnelSummary> Tunnels, int All)> ReferringAsync(
         KeepContext context,
         Scope scope,

@@ -65,7 +65,8 @@ public sealed class Access(Databases databases, Keeper keeper, LastActive lastAc
         context.People.AsNoTracking().FirstOrDefaultAsync(p => p.Name == name && !p.Disabled, ct);
 
     /// <summary>Begins a session for a browser and gives its id.</summary>
-    /// <param name="replaces">The session that this browser had until now, whoever's it was; null when it had none.</param>
+    /// <param name="replaces">The session that this browser had until now, whoever's it was; null when it had
+    /// none.</param>
     public async Task<string> BeginSessionAsync(string person, string from, string? replaces, CancellationToken ct)
     {
         await using var context = databases.Open();

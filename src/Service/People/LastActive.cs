@@ -59,9 +59,9 @@ public sealed class LastActive(Databases databases, TimeProvider clock, ILogger<
                     .Tokens.Where(t => t.Id == id)
                     .ExecuteUpdateAsync(u => u.SetProperty(t => t.UsedAt, at), ct);
         }
-        catch (Exception e) when (Trouble.Of(e) is { } trouble)
+        catch (Exception e) when (TransientFaults.Of(e) is { } trouble)
         {
-            log.LogInformation("Times of last use were not written: {Trouble}", trouble);
+            log.LogInformation("Times of last use were not written: {TransientFaults}", trouble);
         }
     }
 

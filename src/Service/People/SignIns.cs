@@ -6,13 +6,14 @@ namespace Vellumkeep.Service.People;
 /// <summary>
 /// Whether name and password fit, and how often somebody may try. Every try is counted before it is judged, so that
 /// tries at the same moment gain nothing, and names that nobody has are counted like any other, so that the answer does
-/// not tell them apart. Nobody is kept out where they have signed in before: there, wrong tries make the next ones slow.
+/// not tell them apart. Nobody is kept out where they have signed in before: there, wrong tries make the next ones
+/// slow.
 /// </summary>
 public sealed class SignIns(Databases databases, Passwords passwords, AuditLog audit, TimeProvider clock)
 {
     /// <summary>
-    /// Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not. Where that
-    /// person has signed in before, more tries are judged one after the other (<see cref="Doorway"/>).
+    /// Wrong tries at one name from one address: whoever guesses is stopped, and the person elsewhere is not. Where
+    /// that person has signed in before, more tries are judged one after the other (<see cref="SignInLanes"/>).
     /// </summary>
     private static readonly Bound AtNameFromAddress = new(5, TimeSpan.FromMinutes(5));
 
@@ -88,24 +89,24 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
     }
 
     /// <summary>How a try at a name from an address is received.</summary>
-    public async Task<Standing> StandingAsync(string name, string address, CancellationToken ct)
+    public async Task<SignInTreatment> StandingAsync(string name, string address, CancellationToken ct)
     {
         await using var context = databases.Open();
         if (!await IsKnownAsync(context, name, address, ct))
-            return Standing.Stranger;
+            return SignInTreatment.Stranger;
         var keys = KeysOf(name, address);
         var rows = await context
             .SignInTries.AsNoTracking()
             .Where(t => t.Key == keys.Pair || t.Key == keys.Address)
             .ToListAsync(ct);
         return rows.Any(r => Exceeded(r, r.Key == keys.Pair ? AtNameFromAddress : FromAddress) is not null)
-            ? Standing.KnownAndDoubted
-            : Standing.Known;
+            ? SignInTreatment.KnownAndDoubted
+            : SignInTreatment.Known;
     }
 
     /// <summary>
-    /// Forgets the wrong tries at a name, from wherever they came, and what was counted against those places: a lead has
-    /// given a new password, or the name was let in on the machine itself.
+    /// Forgets the wrong tries at a name, from wherever they came, and what was counted against those places: a lead
+    /// has given a new password, or the name was let in on the machine itself.
     /// </summary>
     public static async Task ForgiveAsync(KeepContext context, string name, CancellationToken ct)
     {
@@ -248,7 +249,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
 }
 
 /// <summary>How a try to sign in is received.</summary>
-public enum Standing
+public enum SignInTreatment
 {
     /// <summary>Somebody who has not signed in under this name from this address before.</summary>
     Stranger,

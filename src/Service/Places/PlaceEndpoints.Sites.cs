@@ -44,7 +44,7 @@ public static partial class PlaceEndpoints
                     Notes = s.Notes,
                     Retired = s.Retired is { } day ? Scalars.Write(day) : null,
                     Version = kept.Version,
-                    Verdict = Together.Of($"end at {s.Name:w}", standing).Show(scope.Sees),
+                    Verdict = GroupVerdict.Of($"end at {s.Name:w}", standing).Show(scope.Sees),
                     Networks =
                     [
                         .. s.Networks.Select(n => new NetworkLine(
@@ -147,8 +147,8 @@ public static partial class PlaceEndpoints
             .ProducesProblem(422);
 
     /// <summary>
-    /// What is in use within a space. A pool is there to be used: who asks for what is free in it is not told that all of
-    /// it is taken.
+    /// What is in use within a space. A pool is there to be used: who asks for what is free in it is not told that all
+    /// of it is taken.
     /// </summary>
     internal static IEnumerable<Prefix> Used(IEnumerable<PlaceLine> places, Prefix space) =>
         places

@@ -70,7 +70,7 @@ public static partial class PlaceEndpoints
                         Platform = platform.Code,
                         PlatformName = platform.Title,
                         RunBy = WordsOf.RunBys.Of(g.RunBy),
-                        Verdict = Together.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
+                        Verdict = GroupVerdict.Of($"run through {g.Code:w}", standing).Show(scope.Sees),
                         Uplinks =
                         [
                             .. g.Uplinks.Select(u => new UplinkLine(
@@ -142,7 +142,7 @@ public static partial class PlaceEndpoints
                         c.Code,
                         c.Name,
                         Customer.Owners.Of(c.Owner),
-                        Together
+                        GroupVerdict
                             .Of(
                                 $"belong to {c.Name:w}",
                                 await new TunnelList(context).StandingAsync(scope, [c.Id], ["customer"], ct)

@@ -36,7 +36,9 @@ public static partial class RecordEndpoints
         ListRecords(api);
     }
 
-    /// <summary>A kind of record at the interface: its path, its name in operations, and who may read and write it.</summary>
+    /// <summary>
+    /// A kind of record at the interface: its path, its name in operations, and who may read and write it.
+    /// </summary>
     private sealed record Kind(string Plural, RecordKind Record, string Name, Role Reads, Role Writes);
 
     private static void OpenForm(RouteGroupBuilder api, Kind of) =>

@@ -6,13 +6,19 @@ namespace Vellumkeep.Service.Records;
 /// <summary>From what was given to a record, or to what is wrong with it.</summary>
 public sealed partial class RecordWork
 {
-    private sealed record Made(IRecord Record, ImmutableArray<Derived> Derived);
+    private sealed record ReadRecord(IRecord Record, ImmutableArray<Derived> Derived);
 
     /// <summary>
     /// The record that is meant, from a whole form, a text, or values put into the one that is there; or every problem
     /// with its field.
     /// </summary>
-    private static Made Make(KeepContext context, RecordKind kind, IRecord? existing, WriteRecord given, Asker asker)
+    private static ReadRecord Make(
+        KeepContext context,
+        RecordKind kind,
+        IRecord? existing,
+        WriteRecord given,
+        Asker asker
+    )
     {
         // Only what the asker may see can be referred to; what the record refers to already stays as it is.
         var names = new StoredNames(context, asker.Scope);
@@ -137,19 +143,17 @@ public sealed partial class RecordWork
     )
     {
         var shown = changes
-            .Where(m =>
-                (m.TunnelId == written.Id || visible.Contains(m.TunnelId)) && m.Finding.Severity != Severity.Note
-            )
-            .OrderBy(m => m.Finding.Severity)
+            .Where(m => m.TunnelId == written.Id || visible.Contains(m.TunnelId))
+            .OrderBy(m => m.Severity)
             .Take(200)
             .Select(m =>
                 (
                     m.Added,
                     Shown: new ImportFinding(
                         m.TunnelId == written.Id ? written.Code : names.TextOf(RecordKind.Tunnel, m.TunnelId),
-                        m.Finding.Code,
-                        Severities.Words.Of(m.Finding.Severity),
-                        m.Finding.What.Show(asker.Scope.Sees)
+                        m.Code,
+                        Severities.Words.Of(m.Severity),
+                        m.What.Show(asker.Scope.Sees)
                     )
                 )
             )

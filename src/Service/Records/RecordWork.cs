@@ -57,7 +57,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             on is { } day ? Scalars.Write(day) : null
         );
 
-    /// <param name="top">The key at the top of the record that it stands below; empty for one that is at the top.</param>
+    /// <param name="top">The key at the top of the record that it stands below; empty for one that is at the
+    /// top.</param>
     /// <param name="above">The key that it stands in.</param>
     private static FieldInfo Info(RecordKind kind, FieldNote n, string top, string above) =>
         new(

@@ -120,7 +120,7 @@ public static class TodayEndpoints
         {
             var failed = c
                 .Plan.Steps.Select((s, i) => (s.Key, Number: i + 1))
-                .Where(s => c.LastAttempt(s.Key)?.Outcome == Outcome.Failed)
+                .Where(s => c.LastAttempt(s.Key)?.Outcome == AttemptOutcome.Failed)
                 .Select(s => s.Number)
                 .ToArray();
             if (failed.Length > 0)

@@ -7,7 +7,9 @@ public static partial class TunnelEndpoints
 {
     private const int Weeks = 12;
 
-    /// <summary>Each is judged for every week; more would keep whoever asks waiting for longer than a page may take.</summary>
+    /// <summary>
+    /// Each is judged for every week; more would keep whoever asks waiting for longer than a page may take.
+    /// </summary>
     private const int MostOverTime = 200;
 
     private const int MostJudged = 100_000;

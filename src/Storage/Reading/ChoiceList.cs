@@ -9,8 +9,8 @@ public sealed class ChoiceList(KeepContext context)
     private static readonly string[] Gone = ["retired", "dropped", "done", "backed out"];
 
     /// <summary>
-    /// Records of a kind that a text finds by code, name or address; the first by code when nothing is typed. A code that
-    /// is typed whole comes first. Retired ones are not offered.
+    /// Records of a kind that a text finds by code, name or address; the first by code when nothing is typed. A code
+    /// that is typed whole comes first. Retired ones are not offered.
     /// </summary>
     public async Task<IReadOnlyList<Choice>> ChoicesAsync(
         Scope scope,

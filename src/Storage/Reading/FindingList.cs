@@ -49,7 +49,9 @@ public sealed class FindingList(KeepContext context)
         return await KeptAsync(found, ct);
     }
 
-    /// <summary>Every finding of a tunnel, as the checks gave them: the one place from which its pages take them.</summary>
+    /// <summary>
+    /// Every finding of a tunnel, as the checks gave them: the one place from which its pages take them.
+    /// </summary>
     public async Task<IReadOnlyList<StoredFinding>> OfTunnelAsync(Scope scope, string tunnelId, CancellationToken ct) =>
         await KeptAsync(
             await scope

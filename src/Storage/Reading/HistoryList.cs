@@ -171,7 +171,7 @@ public sealed class HistoryList(KeepContext context)
     }
 
     /// <summary>
-    /// How many versions each commit wrote, and the first of them. Together: they are of one customer, whose versions
+    /// How many versions each commit wrote, and the first of them. InParallel: they are of one customer, whose versions
     /// lie side by side and are few.
     /// </summary>
     private static async Task<(Dictionary<long, int> Sizes, ILookup<long, VersionRow> First)> WroteAsync(

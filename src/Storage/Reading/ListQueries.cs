@@ -41,7 +41,8 @@ internal static class ListQueries
     }
 
     /// <summary>
-    /// Records that a text finds: by the beginnings of their codes and words, or by an address or prefix that they have.
+    /// Records that a text finds: by the beginnings of their codes and words, or by an address or prefix that they
+    /// have.
     /// </summary>
     public static IQueryable<RecordRow> WithText(this KeepContext context, IQueryable<RecordRow> rows, string? text)
     {

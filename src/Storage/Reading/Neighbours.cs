@@ -5,14 +5,14 @@ namespace Vellumkeep.Storage.Reading;
 /// would find both, by shared entries, by one outer address. Answered from indexes, in the size of what is asked about
 /// and not of the gateway; and with what is about to be written laid over what is kept.
 /// </summary>
-internal sealed class Neighbours(KeepContext context, Overlay? overlay)
+internal sealed class Neighbours(KeepContext context, PendingWrites? pending)
 {
     /// <summary>So many rows of one gateway are asked for one by one; of more, the gateway is read whole.</summary>
     private const int Few = 40;
 
-    private static readonly Overlay Nothing = new();
+    private static readonly PendingWrites Nothing = new();
 
-    private readonly Overlay over = overlay ?? Nothing;
+    private readonly PendingWrites over = pending ?? Nothing;
 
     /// <summary>
     /// Tunnels with a remote prefix that overlaps one of these tunnels' on the same gateway; themselves among them.
@@ -23,10 +23,7 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
         var (mine, laid) = Parted(ids, over.Prefixes.ContainsKey);
         foreach (var some in mine.Chunk(500))
             found.UnionWith(await Kept(Overlapping(some), ct));
-        var overlaid = over
-            .Prefixes.Values.SelectMany(p => p)
-            .Where(p => p.GatewayId is not null)
-            .ToLookup(p => p.GatewayId!);
+        var overlaid = over.PrefixesOn;
         if (overlaid.Count == 0)
             return found;
         // Kept ones against those laid over.
@@ -75,7 +72,7 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
                     ct
                 )
             );
-        var overlaid = over.Lookups.Values.SelectMany(l => l).ToLookup(l => (l.GatewayId, l.Key));
+        var overlaid = over.Under;
         if (overlaid.Count == 0)
             return found;
         foreach (var some in mine.Chunk(500))
@@ -84,7 +81,7 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
         var asked = laid.SelectMany(id => over.Lookups[id]).ToLookup(l => (l.GatewayId, l.Key));
         foreach (var of in asked)
             found.UnionWith(overlaid[of.Key].Where(o => o.Held || of.Any(l => l.Held)).Select(o => o.TunnelId));
-        foreach (var gateway in asked.GroupBy(a => a.Key.GatewayId))
+        foreach (var gateway in asked.GroupBy(a => a.Key.GatewayId).Where(g => !over.IsNew(g.Key)))
         foreach (var keys in gateway.Select(a => a.Key.Key).Chunk(500))
         foreach (
             var row in await context
@@ -113,12 +110,9 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
                         .ToListAsync(ct)
                 ).Select(h => (h.GatewayId, h.Part))
             );
-        found.UnionWith(
-            over.Held.Values.SelectMany(h => h)
-                .Where(h => parts.Contains((h.GatewayId, h.Part)))
-                .Select(h => h.TunnelId)
-        );
-        foreach (var gateway in parts.GroupBy(p => p.GatewayId))
+        foreach (var part in parts)
+            found.UnionWith(over.Holding[part]);
+        foreach (var gateway in parts.GroupBy(p => p.GatewayId).Where(g => !over.IsNew(g.Key)))
         {
             string[] names = [.. gateway.Select(p => p.Part)];
             found.UnionWith(
@@ -136,23 +130,20 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
     }
 
     /// <summary>
-    /// Up to <paramref name="most"/> tunnels of each of these gateways that are not retired; all of those that are about
-    /// to be written.
+    /// Up to <paramref name="most"/> tunnels of each of these gateways that are not retired; all of those that are
+    /// about to be written.
     /// </summary>
     public async Task<HashSet<string>> SomeOnAsync(IReadOnlyCollection<string> gateways, int most, CancellationToken ct)
     {
-        var laid = over.Records.Values.OfType<Tunnel>().ToDictionary(t => t.Id);
-        var found = laid
-            .Values.Where(t =>
-                t.State != TunnelState.Retired && (gateways.Contains(t.A.GatewayId) || gateways.Contains(t.B.GatewayId))
-            )
-            .Select(t => t.Id)
-            .ToHashSet();
+        var found = new HashSet<string>();
         var retired = WordsOf.States.Of(TunnelState.Retired);
         // Of those that are kept some may be laid over, and then do not count.
-        var enough = most + laid.Count;
+        var enough = most + over.Held.Count;
         foreach (var gateway in gateways.Distinct())
         {
+            found.UnionWith(over.TunnelsOn[gateway]);
+            if (over.IsNew(gateway))
+                continue;
             var kept = await (
                 from l in context.Links
                 where l.ToId == gateway && (l.Role == "a" || l.Role == "b")
@@ -164,7 +155,7 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
                 .OrderBy(id => id)
                 .Take(enough)
                 .ToListAsync(ct);
-            found.UnionWith(kept.Where(id => !laid.ContainsKey(id)).Take(most));
+            found.UnionWith(kept.Where(id => !over.Held.ContainsKey(id)).Take(most));
         }
 
         return found;
@@ -195,12 +186,10 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
                 ).Select(p => (p.Family, p.Low, p.RecordId))
             );
         var alike = outer.ToLookup(o => (o.Family, o.Low), o => o.RecordId);
-        foreach (
-            var row in over
-                .Prefixes.Values.SelectMany(p => p)
-                .Where(p => p.Role == "outer" && alike[(p.Family, p.Low)].Any(id => id != p.RecordId))
-        )
-            found.Add(row.RecordId);
+        foreach (var address in alike)
+            found.UnionWith(
+                over.Outer[address.Key].Select(p => p.RecordId).Where(id => address.Any(other => other != id))
+            );
         foreach (var family in outer.GroupBy(o => o.Family))
         foreach (var lows in family.Select(o => o.Low).Distinct().Chunk(500))
         foreach (
@@ -243,6 +232,9 @@ internal sealed class Neighbours(KeepContext context, Overlay? overlay)
 
     private async Task<IEnumerable<string>> KeptOverlappingAsync(string gateway, PrefixRow[] rows, CancellationToken ct)
     {
+        // Nothing that is kept stands on a gateway that is only just made.
+        if (over.IsNew(gateway))
+            return [];
         if (rows.Length > Few)
             return Overlapping(
                     rows,

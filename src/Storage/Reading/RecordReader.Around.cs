@@ -92,8 +92,8 @@ public sealed partial class RecordReader
     }
 
     /// <summary>
-    /// Of each gateway that sends keepalives for one of these tunnels, so many tunnels that it can be told whether it is
-    /// a hub.
+    /// Of each gateway that sends keepalives for one of these tunnels, so many tunnels that it can be told whether it
+    /// is a hub.
     /// </summary>
     private Task<HashSet<string>> CrowdAsync(Inventory around, IEnumerable<string> ids, CancellationToken ct) =>
         neighbours.SomeOnAsync(

@@ -47,8 +47,8 @@ public sealed partial class RecordReader
     }
 
     /// <summary>
-    /// The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway or
-    /// on another that shows the same outer address.
+    /// The tunnels whose look-up keys may move with these records: tunnels themselves, and those that end on a gateway
+    /// or on another that shows the same outer address.
     /// </summary>
     internal async Task<IReadOnlyCollection<string>> RelookedAsync(
         IEnumerable<(string Id, RecordKind Kind)> written,

@@ -14,16 +14,16 @@ public sealed record Kept<T>(T Record, int Version, long CommitNumber)
 public sealed partial class RecordReader
 {
     private readonly KeepContext context;
-    private readonly Overlay? overlay;
+    private readonly PendingWrites? pending;
     private readonly Neighbours neighbours;
     private readonly HashSet<string> loaded = [];
 
     public RecordReader(KeepContext context)
         : this(context, null) { }
 
-    /// <param name="overlay">What is about to be written: read as though it were.</param>
-    internal RecordReader(KeepContext context, Overlay? overlay) =>
-        (this.context, this.overlay, neighbours) = (context, overlay, new(context, overlay));
+    /// <param name="pending">What is about to be written: read as though it were.</param>
+    internal RecordReader(KeepContext context, PendingWrites? pending) =>
+        (this.context, this.pending, neighbours) = (context, pending, new(context, pending));
 
     /// <summary>The ids of every record that was read: what a writing rests on.</summary>
     internal IReadOnlySet<string> Loaded => loaded;
@@ -201,6 +201,9 @@ public sealed partial class RecordReader
         return names;
     }
 
+    /// <summary>Whether a record is about to be written for the first time.</summary>
+    internal bool IsNew(string id) => pending?.IsNew(id) == true;
+
     private IRecord Read(RecordRow row)
     {
         loaded.Add(row.Id);
@@ -214,7 +217,7 @@ public sealed partial class RecordReader
         var others = new List<string>();
         foreach (var id in ids)
         {
-            if (overlay is not null && overlay.Records.TryGetValue(id, out var record))
+            if (pending is not null && pending.Records.TryGetValue(id, out var record))
                 found.Add(record);
             else
                 others.Add(id);
@@ -226,7 +229,9 @@ public sealed partial class RecordReader
         return found;
     }
 
-    /// <summary>Every record that a record names: those that it refers to, and the tunnel it is managed through.</summary>
+    /// <summary>
+    /// Every record that a record names: those that it refers to, and the tunnel it is managed through.
+    /// </summary>
     public static IEnumerable<string> Names(IRecord record) =>
         record is Gateway { ManagementAccess.TunnelId: { } through } ? Refers(record).Append(through) : Refers(record);
 

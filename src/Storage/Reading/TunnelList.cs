@@ -234,7 +234,9 @@ public sealed class TunnelList(KeepContext context)
         );
     }
 
-    /// <summary>How the tunnels stand that refer to any of some records in one of the roles, retired ones left out.</summary>
+    /// <summary>
+    /// How the tunnels stand that refer to any of some records in one of the roles, retired ones left out.
+    /// </summary>
     public async Task<Standings> StandingAsync(
         Scope scope,
         IReadOnlyCollection<string> ids,

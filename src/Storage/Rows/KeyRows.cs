@@ -1,8 +1,8 @@
 namespace Vellumkeep.Storage.Rows;
 
 /// <summary>
-/// A version of a tunnel's pre-shared key: encrypted, with what may be known about it. Never part of a record, a history
-/// difference or an export.
+/// A version of a tunnel's pre-shared key: encrypted, with what may be known about it. Never part of a record, a
+/// history difference or an export.
 /// </summary>
 public sealed class KeyRow
 {

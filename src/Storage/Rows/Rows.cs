@@ -5,7 +5,9 @@ public sealed class DueRow
 {
     public required string RecordId { get; set; }
 
-    /// <summary>Its word: temporary value, pending value, acceptance, certificate, confirmation, window, review.</summary>
+    /// <summary>
+    /// Its word: temporary value, pending value, acceptance, certificate, confirmation, window, review.
+    /// </summary>
     public required string Kind { get; set; }
 
     /// <summary>Where it stands in the written form.</summary>

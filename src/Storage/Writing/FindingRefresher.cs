@@ -23,30 +23,34 @@ internal static class FindingRefresher
         foreach (var some in tunnels.Chunk(AtOnce))
         {
             ct.ThrowIfCancellationRequested();
+            // Of a tunnel that is new nothing is kept.
+            var kept = some.Where(id => !reader.IsNew(id)).ToArray();
             var known = (
-                await context.Findings.AsNoTracking().Where(f => some.Contains(f.TunnelId)).ToListAsync(ct)
+                await context.Findings.AsNoTracking().Where(f => kept.Contains(f.TunnelId)).ToListAsync(ct)
             ).ToLookup(f => f.TunnelId);
             var rows = await context
                 .Tunnels.AsNoTracking()
-                .Where(t => some.Contains(t.Id))
+                .Where(t => kept.Contains(t.Id))
                 .ToDictionaryAsync(t => t.Id, ct);
             var words = (
                 await context
                     .Words.AsNoTracking()
-                    .Where(w => some.Contains(w.RecordId) && w.Field == SearchWords.Around)
+                    .Where(w => kept.Contains(w.RecordId) && w.Field == SearchWords.Around)
                     .Select(w => new { w.RecordId, w.Word })
                     .ToListAsync(ct)
             ).ToLookup(w => w.RecordId, w => w.Word);
             var inventory = await reader.AroundAsync(some, wholeGateways: false, ct);
-            foreach (var id in some)
+            var day = DateOnly.FromDateTime(at.UtcDateTime);
+            foreach (
+                var (one, changed) in InParallel.Select(
+                    some,
+                    id => One(new(inventory, inventory.Get<Tunnel>(id), day), [.. known[id]], at),
+                    ct
+                )
+            )
             {
-                var one = One(
-                    new(inventory, inventory.Get<Tunnel>(id), DateOnly.FromDateTime(at.UtcDateTime)),
-                    [.. known[id]],
-                    at,
-                    changes
-                );
-                prepared.Add(Differing(one, [.. known[id]], rows.GetValueOrDefault(id), [.. words[id]]));
+                changes.AddRange(changed);
+                prepared.Add(Differing(one, [.. known[one.Id]], rows.GetValueOrDefault(one.Id), [.. words[one.Id]]));
             }
 
             progress?.Report(new("tunnels checked", prepared.Count, tunnels.Count));
@@ -55,11 +59,10 @@ internal static class FindingRefresher
         return (prepared, changes);
     }
 
-    private static PreparedTunnel One(
+    private static (PreparedTunnel Tunnel, List<FindingChange> Changes) One(
         TunnelView view,
         FindingRow[] known,
-        DateTimeOffset at,
-        List<FindingChange> changes
+        DateTimeOffset at
     )
     {
         var id = view.Tunnel.Id;
@@ -67,18 +70,16 @@ internal static class FindingRefresher
         var findings = Checks.Run(about);
         var before = known.ToDictionary(f => (f.Code, f.Subject));
         var now = findings.Select(f => (f.Code, f.Subject)).ToHashSet();
-        changes.AddRange(
-            findings.Where(f => !before.ContainsKey((f.Code, f.Subject))).Select(f => new FindingChange(true, id, f))
-        );
-        changes.AddRange(
-            known
-                .Where(f => !now.Contains((f.Code, f.Subject)))
-                .Select(f => new FindingChange(
-                    false,
-                    id,
-                    JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!
-                ))
-        );
+        FindingChange Changed(bool added, Finding f) => new(added, id, f.Code, f.Severity, f.What);
+        List<FindingChange> changes =
+        [
+            .. findings
+                .Where(f => f.Severity != Severity.Note && !before.ContainsKey((f.Code, f.Subject)))
+                .Select(f => Changed(true, f)),
+            .. known
+                .Where(f => f.Severity != (int)Severity.Note && !now.Contains((f.Code, f.Subject)))
+                .Select(f => Changed(false, JsonSerializer.Deserialize<Finding>(f.Body, RecordBody.Json)!)),
+        ];
         var moment = at.ToUniversalTime().ToString("O", CultureInfo.InvariantCulture);
         var rows = findings
             .DistinctBy(f => (f.Code, f.Subject))
@@ -116,7 +117,7 @@ internal static class FindingRefresher
             EndA = view.A.Site.Name,
             EndB = view.B.Site.Name,
         };
-        return new(id, row, [.. rows], [.. SearchWords.AroundOf(view)]);
+        return (new(id, row, [.. rows], [.. SearchWords.AroundOf(view)]), changes);
     }
 
     /// <summary>Leaves out what stands already.</summary>

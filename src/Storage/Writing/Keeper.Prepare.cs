@@ -45,15 +45,15 @@ public sealed partial class Keeper
                 [.. records.Select(r => (r.Record, before.GetValueOrDefault(r.Record.Id)))],
                 ct
             );
-        var overlay = new Overlay();
+        var pending = new PendingWrites();
         foreach (var record in records)
-            overlay.Add(record.Record);
+            pending.Add(record.Record, record.IsNew);
         var (tunnels, changes) = await FindingsAsync(
             context,
             reader,
             records,
             Recounted(records, before),
-            overlay,
+            pending,
             restsOn,
             act.At,
             progress,
@@ -64,7 +64,7 @@ public sealed partial class Keeper
             Head = head?.Number ?? 0,
             Writing = writing,
             Records = records,
-            Overlay = overlay,
+            Pending = pending,
             Tunnels = tunnels,
             FindingChanges = changes,
             RestsOn = restsOn,
@@ -89,25 +89,42 @@ public sealed partial class Keeper
             rows[row.Id] = row;
         var sites = await OwnersOfSitesAsync(context, writing, ct);
         var (records, before) = (new List<PreparedRecord>(), new Dictionary<string, IRecord>());
+        var ordered = writing
+            .Puts.Values.OrderBy(p => p.Record.Kind)
+            .ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase)
+            .ToArray();
+        foreach (var (record, expected) in ordered)
+            if (
+                expected is { } version
+                && (rows.GetValueOrDefault(record.Id)?.Version ?? 0) is var stands
+                && stands != version
+            )
+                throw new ConflictException(record.Id, version, stands);
         foreach (
-            var (record, expected) in writing
-                .Puts.Values.OrderBy(p => p.Record.Kind)
-                .ThenBy(p => p.Record.Code, StringComparer.OrdinalIgnoreCase)
+            var prepared in InParallel.Select(
+                ordered,
+                put => Differing(put.Record, rows.GetValueOrDefault(put.Record.Id), sites),
+                ct
+            )
         )
-        {
-            var body = RecordBody.Bytes(record);
-            rows.TryGetValue(record.Id, out var row);
-            if (expected is { } version && (row?.Version ?? 0) != version)
-                throw new ConflictException(record.Id, version, row?.Version ?? 0);
-            if (row is not null && row.Body.AsSpan().SequenceEqual(body))
-                continue;
-            if (row is not null)
-                before[record.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
-            records.Add(new(record, body, row?.Version ?? 0, RecordRows.OwnerOf(record, sites.GetValueOrDefault)));
-        }
+            if (prepared is not null)
+            {
+                records.Add(prepared);
+                if (rows.TryGetValue(prepared.Record.Id, out var row))
+                    before[row.Id] = RecordBody.Read(row.Kind, row.Id, row.Body);
+            }
 
         // A gateway is its site's owner's: when a site changes hands, its gateways do too.
         return (records, before);
+    }
+
+    /// <summary>What is to be written of a record; null when it stands already.</summary>
+    private static PreparedRecord? Differing(IRecord record, RecordRow? row, Dictionary<string, string?> sites)
+    {
+        var body = RecordBody.Bytes(record);
+        return row is not null && row.Body.AsSpan().SequenceEqual(body)
+            ? null
+            : new(record, body, row?.Version ?? 0, RecordRows.OwnerOf(record, sites.GetValueOrDefault));
     }
 
     private static async Task<Dictionary<string, string?>> OwnersOfSitesAsync(
@@ -150,7 +167,7 @@ public sealed partial class Keeper
         RecordReader reader,
         List<PreparedRecord> records,
         IReadOnlyCollection<string> recounted,
-        Overlay overlay,
+        PendingWrites pending,
         HashSet<string> restsOn,
         DateTimeOffset at,
         IProgress<Progressed>? progress,
@@ -168,10 +185,10 @@ public sealed partial class Keeper
             ct
         );
         var met = await reader.MeetingAsync(looked, ct);
-        var after = new RecordReader(context, overlay);
+        var after = new RecordReader(context, pending);
         await LookupsAsync(
             after,
-            overlay,
+            pending,
             await after.RelookedAsync(touching.Select(r => (r.Record.Id, r.Record.Kind)), ct),
             ct
         );
@@ -205,7 +222,7 @@ public sealed partial class Keeper
     /// <summary>The keys by which gateways will find these tunnels.</summary>
     private static async Task LookupsAsync(
         RecordReader reader,
-        Overlay overlay,
+        PendingWrites pending,
         IReadOnlyCollection<string> tunnels,
         CancellationToken ct
     )
@@ -219,7 +236,7 @@ public sealed partial class Keeper
                 .Cast<Gateway>()
                 .ToDictionary(g => g.Id);
             foreach (var tunnel in read)
-                overlay.Lookups[tunnel.Id] = [.. RecordRows.Lookups(tunnel, id => gateways[id])];
+                pending.AddLookups(tunnel.Id, [.. RecordRows.Lookups(tunnel, id => gateways[id])]);
         }
     }
 }

@@ -119,7 +119,7 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
                 Head = head?.Number ?? 0,
                 Writing = new(reading, 0, "r"),
                 Records = [],
-                Overlay = new(),
+                Pending = new(),
                 Tunnels = found,
                 FindingChanges = changes,
                 RestsOn = reader.Loaded,
@@ -205,7 +205,7 @@ public sealed partial class Keeper(Databases databases, IWriteGuard? guard = nul
 
         await RecordStore.WriteAsync(context, last, act with { At = at }, prepared, progress, ct);
         var number = (last?.Number ?? 0) + 1;
-        if (Once.Current is { } once)
+        if (IdempotentCall.Current is { } once)
             await once.NoteAsync(context, number, ct);
         return number;
     }

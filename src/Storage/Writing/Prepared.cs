@@ -35,7 +35,7 @@ internal sealed class Prepared
 
     public required IReadOnlyList<PreparedRecord> Records { get; init; }
 
-    public required Overlay Overlay { get; init; }
+    public required PendingWrites Pending { get; init; }
 
     public required IReadOnlyList<PreparedTunnel> Tunnels { get; init; }
 
@@ -44,14 +44,20 @@ internal sealed class Prepared
     /// </summary>
     public IReadOnlyList<WordRow> Words { get; private set; } = [];
 
-    public void Sort() =>
-        Words = [
-            .. Records
-                .SelectMany(r => r.Words)
-                .Concat(Tunnels.SelectMany(t => t.Words ?? []))
-                .OrderBy(w => w.Word, StringComparer.Ordinal)
-                .ThenBy(w => w.RecordId, StringComparer.Ordinal),
-        ];
+    public void Sort()
+    {
+        WordRow[] all = [.. Records.SelectMany(r => r.Words), .. Tunnels.SelectMany(t => t.Words ?? [])];
+        // A word stands in many records, and is held once.
+        var once = new Dictionary<string, string>();
+        foreach (var row in all)
+            row.Word = once.TryGetValue(row.Word, out var word) ? word : once[row.Word] = row.Word;
+        Words = InParallel.Sorted(all, ByIndex);
+    }
+
+    private static int ByIndex(WordRow a, WordRow b) =>
+        string.CompareOrdinal(a.Word, b.Word) is not 0 and var word
+            ? word
+            : string.CompareOrdinal(a.RecordId, b.RecordId);
 
     public required IReadOnlyList<FindingChange> FindingChanges { get; init; }
 

@@ -45,7 +45,7 @@ internal static class RecordStore
     /// <summary>Writes what tunnels were found to be, and nothing of a record.</summary>
     public static async Task FindingsAsync(KeepContext context, Prepared prepared, CancellationToken ct)
     {
-        var lookups = prepared.Overlay.Lookups;
+        var lookups = prepared.Pending.Lookups;
         foreach (var some in lookups.Keys.Chunk(500))
             await context.Lookups.Where(l => some.Contains(l.TunnelId)).ExecuteDeleteAsync(ct);
         await Bulk.InsertAsync(context, lookups.Values.SelectMany(l => l), ct);
@@ -128,8 +128,8 @@ internal static class RecordStore
                 }),
             ct
         );
-        await Bulk.InsertAsync(context, prepared.Overlay.Prefixes.Values.SelectMany(p => p), ct);
-        await Bulk.InsertAsync(context, prepared.Overlay.Held.Values.SelectMany(h => h), ct);
+        await Bulk.InsertAsync(context, prepared.Pending.Prefixes.Values.SelectMany(p => p), ct);
+        await Bulk.InsertAsync(context, prepared.Pending.Held.Values.SelectMany(h => h), ct);
         await Bulk.InsertAsync(context, prepared.Records.SelectMany(r => DueRows.Of(r.Record)), ct);
         foreach (var person in prepared.Records.Select(r => r.Record).OfType<Person>())
             await ProjectAsync(context, person, ct);

@@ -17,8 +17,8 @@ public sealed class ConflictException(string recordId, int expected, int current
 /// <summary>How far a long write is: what is done at the moment, and how many of how many.</summary>
 public sealed record Progressed(string Doing, int Done, int Of);
 
-/// <summary>A finding that a write added, or took away.</summary>
-public sealed record FindingChange(bool Added, string TunnelId, Finding Finding);
+/// <summary>A finding that a write added or removed; notes are not told.</summary>
+public sealed record FindingChange(bool Added, string TunnelId, string Code, Severity Severity, Sentence What);
 
 /// <summary>
 /// What a write gave back, the number of its commit (null when nothing differed), and what it did to findings.

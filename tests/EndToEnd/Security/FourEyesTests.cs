@@ -7,7 +7,9 @@ using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;
 
-/// <summary>Number 3 of the doors, by HTTP and by command: nobody moves the window of what another one approved.</summary>
+/// <summary>
+/// Number 3 of the doors, by HTTP and by command: nobody moves the window of what another one approved.
+/// </summary>
 [Collection(OneDemo.Name)]
 public class FourEyesTests(DemoProcess demo)
 {

@@ -64,7 +64,8 @@ public class MachineTests
     public async Task What_is_lost_for_good_is_given_up_by_name_with_a_reason_and_keys_can_be_made_again()
     {
         await using var service = await RunningService.StartAsync();
-        // A folder that holds nothing but what protects cookies is begun anew by the restart itself: nothing is missing.
+        // A folder that holds nothing but what protects cookies is begun anew by the restart itself: nothing is
+        // missing.
         service.Kill();
         Directory.Delete(service.Keys, true);
         await service.StartAgainAsync();

@@ -76,6 +76,8 @@ internal static class MovePlan
     /// <summary>
     /// A tunnel with the other end's entries, and identities that are the address, brought to the new address.
     /// </summary>
+    /// <param name="tunnel">The tunnel that it is about.</param>
+    /// <param name="moved">The old address and the new one.</param>
     /// <param name="gatewayId">The gateway that moves.</param>
     internal static Tunnel Followed(Tunnel tunnel, string gatewayId, AddressMoved moved)
     {

@@ -27,6 +27,7 @@ internal sealed class AsBuilt
     }
 
     /// <summary>The record, or why it cannot be written.</summary>
+    /// <param name="now">The records as they stand.</param>
     /// <param name="edits">The edits of this record.</param>
     public (IRecord? Made, Refused? Refused) Make(ImmutableArray<Edit> edits, Inventory now)
     {
@@ -37,8 +38,8 @@ internal sealed class AsBuilt
             if (step is not null && !change.IsDone(step))
                 continue;
             var attempt = step is null ? null : change.LastAttempt(step.Key);
-            // What an earlier stage of this very change entered there is no news, also where it was set otherwise; nor is
-            // that somebody recorded already what was built.
+            // What an earlier stage of this very change entered there is no news, also where it was set otherwise; nor
+            // is that somebody recorded already what was built.
             if (written.Add(edit.At.Path) && Moved(form, edit) && !IsBuilt(form, edit, attempt))
                 return (null, NoLongerSo(edit));
             Write(edit, attempt);

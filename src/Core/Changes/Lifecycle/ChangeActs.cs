@@ -236,6 +236,8 @@ public static class ChangeActs
     /// <summary>
     /// Why an act cannot be done to a change now: its state, or the first guard that does not hold; null when it can.
     /// </summary>
+    /// <param name="act">What is to be done.</param>
+    /// <param name="change">The change that it is to be done to.</param>
     /// <param name="by">The sign-in name of whoever acts.</param>
     /// <param name="changed">The values that the plan rests on and that no longer stand.</param>
     public static Stopped? Stops(ChangeAct act, Change change, string by, IReadOnlyList<RestsOn> changed)

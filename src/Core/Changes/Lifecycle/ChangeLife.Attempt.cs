@@ -10,6 +10,11 @@ public static partial class ChangeLife
     /// Notes an attempt at a step: done, skipped with a reason, or failed with what happened. What waits for something
     /// cannot be done, and what proves needs its proof, or the reason why there is none.
     /// </summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="stepKey">The step, by its key in the plan.</param>
+    /// <param name="told">What was told of the attempt.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
     /// <param name="made">The versions of keys that exist.</param>
     public static Next<Change> Attempt(
         Change c,
@@ -35,7 +40,7 @@ public static partial class ChangeLife
 
         if (deviation is not null && NotMade(c, step, deviation, made) is { } unmade)
             return new(null, unmade);
-        if ((told.Outcome == Outcome.Done ? NotDone(c, step, told, made) : NotTold(c, step, told)) is { } no)
+        if ((told.Outcome == AttemptOutcome.Done ? NotDone(c, step, told, made) : NotTold(c, step, told)) is { } no)
             return new(null, no);
         var attempt = new Attempt(
             stepKey,
@@ -101,6 +106,9 @@ public static partial class ChangeLife
         c.Plan.Steps.LastOrDefault(s => s != step && c.IsSettled(s) && StepOrder.NeedsFirst(c, s, step));
 
     /// <summary>What can be seen without anybody's word is done by itself: a key that was made.</summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
     /// <param name="made">The versions of keys that exist.</param>
     public static Change SeenDone(Change c, string by, DateTimeOffset at, IReadOnlySet<VersionOfKey> made)
     {
@@ -110,7 +118,7 @@ public static partial class ChangeLife
         return c with
         {
             Attempts = c.Attempts.AddRange(
-                seen.Select(s => new Attempt(s.Key, Outcome.Done, by, at, "the key exists", null))
+                seen.Select(s => new Attempt(s.Key, AttemptOutcome.Done, by, at, "the key exists", null))
             ),
         };
     }
@@ -121,10 +129,10 @@ public static partial class ChangeLife
     private static (Deviation? Bound, Refused? Refused) Bound(
         Change c,
         Step step,
-        Outcome outcome,
+        AttemptOutcome outcome,
         Deviation deviation
     ) =>
-        outcome == Outcome.Done
+        outcome == AttemptOutcome.Done
             ? Deviations.Bind(c, step, deviation)
             : (
                 null,
@@ -165,7 +173,7 @@ public static partial class ChangeLife
                 null,
                 $"Step {c.Plan.NumberOf(step.Key)} of {c.Code} was not recorded: "
                     + $"{Change.Outcomes.Of(told.Outcome):w} needs a remark.",
-                told.Outcome == Outcome.Skipped
+                told.Outcome == AttemptOutcome.Skipped
                     ? Sentence.Of($"Enter why it is skipped.")
                     : Sentence.Of($"Enter what happened.")
             )

@@ -4,15 +4,17 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 /// What closing writes: the change, and the records it brings to the as-built state. What giving up writes: the change,
 /// and the records from which filled-in values are taken back.
 /// </summary>
+/// <param name="Change">The change as it then stands.</param>
+/// <param name="AsBuilt">The records as they are to be written.</param>
 public sealed record Closed(Change Change, ImmutableArray<IRecord> AsBuilt);
 
 /// <summary>Closing: the inventory becomes what was built.</summary>
 public static partial class ChangeLife
 {
     /// <summary>
-    /// Closes: every edit of a step that was done becomes set and confirmed on its end, deviations alter only theirs, and
-    /// what was agreed moves. Refused while a step is open or failed, and when a path it writes no longer holds what
-    /// the plan found there.
+    /// Closes: every edit of a step that was done becomes set and confirmed on its end, deviations alter only theirs,
+    /// and what was agreed moves. Refused while a step is open or failed, and when a path it writes no longer holds
+    /// what the plan found there.
     /// </summary>
     public static Next<Closed> Close(Change c, Inventory now, string by, DateTimeOffset at)
     {

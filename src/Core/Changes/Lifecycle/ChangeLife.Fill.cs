@@ -19,6 +19,9 @@ public static partial class ChangeLife
     /// Takes up the plan in which a value stands. Approval stays: the plan it approved said that it would be filled.
     /// What was worked stays as it was said; what was entered with another value has to be entered again.
     /// </summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
     /// <param name="plan">The plan, computed with the value.</param>
     /// <param name="filled">Which value.</param>
     /// <param name="was">What stood in the record before.</param>
@@ -46,11 +49,11 @@ public static partial class ChangeLife
                 Attempts =
                 [
                     .. c.Attempts,
-                    .. asked is null ? [] : Noted(asked.Key, Outcome.Done, $"filled in: {value}"),
+                    .. asked is null ? [] : Noted(asked.Key, AttemptOutcome.Done, $"filled in: {value}"),
                     .. again.SelectMany(key =>
                         Noted(
                             key,
-                            Outcome.Failed,
+                            AttemptOutcome.Failed,
                             $"{filled.At.Label} corrected from {filled.Corrected!.Value} to {value}: enter it again"
                         )
                     ),
@@ -58,7 +61,7 @@ public static partial class ChangeLife
             }
         );
 
-        Attempt[] Noted(string key, Outcome outcome, string remark) => [new(key, outcome, by, at, remark, null)];
+        Attempt[] Noted(string key, AttemptOutcome outcome, string remark) => [new(key, outcome, by, at, remark, null)];
     }
 
     /// <summary>The numbers that the values of a change have.</summary>
@@ -109,6 +112,8 @@ public static partial class ChangeLife
     }
 
     /// <summary>The steps of the new plan, with what was worked as it was said then.</summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="plan">The plan that takes the place of the old one.</param>
     /// <param name="again">The steps that have to be worked again, with what they say now.</param>
     private static ImmutableArray<Step> WithWorked(Change c, Plan plan, string[] again)
     {

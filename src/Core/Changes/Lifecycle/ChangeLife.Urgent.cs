@@ -6,6 +6,10 @@ public static partial class ChangeLife
     /// <summary>
     /// Asks a second person to let urgent work begin before it is reviewed. Asking again asks somebody else.
     /// </summary>
+    /// <param name="why">The reason, as it was typed.</param>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
     /// <param name="reviewer">Who is asked; that they may approve the change is known already.</param>
     public static Next<Change> AskUrgently(Change c, string by, DateTimeOffset at, string reviewer, string why)
     {
@@ -19,6 +23,12 @@ public static partial class ChangeLife
     /// <summary>
     /// Whoever was asked lets the work begin, for themselves and in nobody else's name; it is reviewed afterwards.
     /// </summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
+    /// <param name="remark">What was said with it; null when nothing.</param>
+    /// <param name="changed">The values that approval rests on and that no longer stand.</param>
+    /// <param name="made">The key versions that exist.</param>
     /// <param name="reviewBy">Until when somebody other than the author has to have reviewed it.</param>
     public static Next<Change> ConfirmUrgently(
         Change c,

@@ -9,6 +9,10 @@ public static partial class ChangeLife
     /// Sets the window, or clears it. What was approved includes its window: approval lapses with it, until a reviewer
     /// confirms the new one. Under way, why it is altered stands among the remarks.
     /// </summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
+    /// <param name="window">The window that it gets; null for none.</param>
     /// <param name="reason">Why it is altered; needed under way.</param>
     public static Next<Change> SetWindow(Change c, string by, DateTimeOffset at, Window? window, string? reason)
     {

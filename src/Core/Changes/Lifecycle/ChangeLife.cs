@@ -3,6 +3,8 @@ using Vellumkeep.Core.Changes.Planning;
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>The change as it then is, or why not.</summary>
+/// <param name="Value">The change as it then is; null when it cannot be done.</param>
+/// <param name="Refused">Why it cannot be done; null when it can.</param>
 public sealed record Next<T>(T? Value, Refused? Refused)
     where T : class;
 
@@ -18,8 +20,8 @@ public static partial class ChangeLife
         Stop(ChangeAct.Submit, c, by, changed) ?? Go(ChangeAct.Submit, c, by, at, null);
 
     /// <summary>
-    /// Approves. The author cannot approve, and a change whose ground has changed is recomputed first. What the plan leaves
-    /// unknown is approved only with a remark on it.
+    /// Approves. The author cannot approve, and a change whose ground has changed is recomputed first. What the plan
+    /// leaves unknown is approved only with a remark on it.
     /// </summary>
     public static Next<Change> Approve(
         Change c,
@@ -64,6 +66,10 @@ public static partial class ChangeLife
     /// Begins. When a value that approval rests on has changed, approval has lapsed: the change goes back to review and
     /// says what changed.
     /// </summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="by">The sign-in name of who acts.</param>
+    /// <param name="at">When, with its distance from UTC.</param>
+    /// <param name="changed">The values that approval rests on and that no longer stand.</param>
     /// <param name="made">The versions of keys that exist: what makes them is done.</param>
     /// <param name="reason">Why it begins outside its window; needed there.</param>
     public static Next<Change> Begin(
@@ -79,8 +85,8 @@ public static partial class ChangeLife
         ?? Yes(SeenDone(Begun(c, by, at, Trimmed(reason), reason), by, at, made));
 
     /// <summary>
-    /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review when
-    /// it had been there.
+    /// Takes up a plan that was computed anew. Progress stay; approval does not, and the change goes back to review
+    /// when it had been there.
     /// </summary>
     public static Next<Change> Recompute(
         Change c,
@@ -150,8 +156,8 @@ public static partial class ChangeLife
     }
 
     /// <summary>
-    /// Which of the values that approval rests on no longer stand; of a change that is under way, which of the values that
-    /// closing would write over.
+    /// Which of the values that approval rests on no longer stand; of a change that is under way, which of the values
+    /// that closing would write over.
     /// </summary>
     public static ImmutableArray<RestsOn> Changed(Change c, Inventory now) =>
         c.State == ChangeState.UnderWay

@@ -6,7 +6,9 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 /// </summary>
 internal static class Deviations
 {
-    /// <summary>The value of a step that is meant: by what is entered, or by its label; null when there is none.</summary>
+    /// <summary>
+    /// The value of a step that is meant: by what is entered, or by its label; null when there is none.
+    /// </summary>
     public static StepValue? ValueOf(Step step, string planned) =>
         step.Enter.FirstOrDefault(v => v.Text == planned)
         ?? step.Enter.FirstOrDefault(v => v.Label.Equals(planned, StringComparison.OrdinalIgnoreCase));
@@ -50,7 +52,9 @@ internal static class Deviations
             || value.Parts.All(p => p.At.Path.Steps.Length == at.Path.Steps.Length + 1 && !p.At.Path.Steps[^1].IsItem)
         );
 
-    /// <summary>Where a value is kept as a whole; none when the inventory keeps only its parts, or nothing of it.</summary>
+    /// <summary>
+    /// Where a value is kept as a whole; none when the inventory keeps only its parts, or nothing of it.
+    /// </summary>
     private static ImmutableArray<Place> PlacesOf(StepValue value) => value.At is { } at ? [at] : [];
 
     private static (Deviation?, Refused?) Bound(Change c, int number, Deviation deviation, ImmutableArray<Place> places)
@@ -97,7 +101,8 @@ internal static class Deviations
 
     private static Node? Within(Node node, FieldPath below, Node? set)
     {
-        // Paths are of maps: a list or a text that is an edit's whole value is put under a name of its own for a moment.
+        // Paths are of maps: a list or a text that is an edit's whole value is put under a name of its own for a
+        // moment.
         var holder = MapNode.Empty.With("value", node);
         return Edits.Put(holder, FieldPath.Of("value").Join(below), set).Find("value");
     }

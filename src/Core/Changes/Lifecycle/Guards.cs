@@ -3,6 +3,9 @@ using Vellumkeep.Core.Changes.Planning;
 namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>Why something cannot be done to a change, with the finding's code where there is one.</summary>
+/// <param name="Code">The code of the check that speaks against it; null when none does.</param>
+/// <param name="Wrong">What is in the way.</param>
+/// <param name="Right">What to do instead.</param>
 public sealed record Refused(string? Code, Sentence Wrong, Sentence Right);
 
 /// <summary>That an act cannot be done.</summary>

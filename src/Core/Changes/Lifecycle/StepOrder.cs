@@ -10,6 +10,8 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 public static class StepOrder
 {
     /// <summary>Why a step cannot be recorded as done yet; null when it can.</summary>
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="step">The step that is to be worked.</param>
     /// <param name="made">The versions of keys that exist.</param>
     public static Refused? Waits(Change c, Step step, IReadOnlySet<VersionOfKey> made) =>
         ForValue(c, step) ?? ForFilling(c, step) ?? ForKey(c, step, made) ?? ForStep(c, step);
@@ -99,7 +101,9 @@ public static class StepOrder
             _ => [],
         };
 
-    /// <summary>A step is about its tunnel, and what is done to a whole gateway about every tunnel worked there.</summary>
+    /// <summary>
+    /// A step is about its tunnel, and what is done to a whole gateway about every tunnel worked there.
+    /// </summary>
     private static bool Concerns(Plan plan, Step step, string tunnelId)
     {
         if (step.TunnelId == tunnelId)

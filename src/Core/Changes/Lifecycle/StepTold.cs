@@ -2,7 +2,7 @@ namespace Vellumkeep.Core.Changes.Lifecycle;
 
 /// <summary>What somebody says of an attempt at a step.</summary>
 /// <param name="Outcome">What came of it.</param>
-public sealed record StepTold(Outcome Outcome)
+public sealed record StepTold(AttemptOutcome Outcome)
 {
     /// <summary>The reason why it is skipped, what happened when it failed, or anything else worth keeping.</summary>
     public string? Remark { get; init; }
@@ -24,4 +24,6 @@ public sealed record StepTold(Outcome Outcome)
 }
 
 /// <summary>A version of a tunnel's pre-shared key.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="Version">From 1, as the tunnel counts its keys.</param>
 public sealed record VersionOfKey(string TunnelId, int Version);

@@ -58,7 +58,9 @@ internal static class NewTunnelPlan
             ? null
             : Math.Max(1, view.Tunnel.A.KeyHeld?.Send.DefaultIfEmpty(1).Max() ?? 1);
 
-    /// <summary>The tunnel as it will be: in service, with its key, and with everything that its ends have entered.</summary>
+    /// <summary>
+    /// The tunnel as it will be: in service, with its key, and with everything that its ends have entered.
+    /// </summary>
     private static Tunnel Built(Inventory inventory, Tunnel tunnel, int? key, DateOnly today)
     {
         var built = tunnel with { State = TunnelState.InService, Since = today };

@@ -1,6 +1,7 @@
 namespace Vellumkeep.Core.Changes.NewTunnels;
 
 /// <summary>Tunnels that are recorded as planned are to be built, at both ends.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
 public sealed record NewTunnelRequest(string TunnelId) : ChangeRequest
 {
     /// <summary>Other planned tunnels that are built with it, such as those to the second endpoint.</summary>

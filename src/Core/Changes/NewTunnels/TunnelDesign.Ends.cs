@@ -8,6 +8,10 @@ namespace Vellumkeep.Core.Changes.NewTunnels;
 public static partial class TunnelDesign
 {
     /// <summary>One end of the design, with what it follows from.</summary>
+    /// <param name="Gateway">The device.</param>
+    /// <param name="Site">Where it stands.</param>
+    /// <param name="Platform">Its profile.</param>
+    /// <param name="Uplink">The way out that it uses; null when it has none yet.</param>
     /// <param name="IsDynamic">Whether its outer address is not fixed, so that nobody can reach it there.</param>
     private sealed record DesignedEnd(Gateway Gateway, Site Site, Platform Platform, Uplink? Uplink, bool IsDynamic)
     {
@@ -78,6 +82,8 @@ public static partial class TunnelDesign
         }
 
         /// <summary>The usual lifetime, as near to it as both take; null when there is none that both take.</summary>
+        /// <param name="a">What end A has.</param>
+        /// <param name="b">What end B has.</param>
         /// <param name="usual">In seconds.</param>
         private static Life? Life(LifeRange? a, LifeRange? b, long usual)
         {

@@ -17,6 +17,9 @@ public static partial class TunnelDesign
     private const long UsualEspLife = 3_600;
 
     /// <summary>The tunnel that is worked out, or why there is none.</summary>
+    /// <param name="inventory">The records to look among.</param>
+    /// <param name="idea">What is wanted.</param>
+    /// <param name="today">The day on which it is asked.</param>
     /// <param name="id">The id that it gets.</param>
     public static (Tunnel? Tunnel, ImmutableArray<Refusal> Refused) Of(
         Inventory inventory,
@@ -137,7 +140,9 @@ public static partial class TunnelDesign
             : null;
     }
 
-    /// <summary>What is entered as the address of a peer with a dynamic address: any; null for its recorded address.</summary>
+    /// <summary>
+    /// What is entered as the address of a peer with a dynamic address: any; null for its recorded address.
+    /// </summary>
     private static Recorded<PeerAddress>? PeerOf(DesignedEnd peer) =>
         peer.IsDynamic ? Recorded<PeerAddress>.Known(PeerAddress.Any) : null;
 

@@ -23,7 +23,9 @@ public sealed record TunnelOutline
     /// <summary>The subnets that should reach each other.</summary>
     public ImmutableArray<SubnetPair> Pairs { get; init; } = [];
 
-    /// <summary>What is in use in the pools of the two gateways, wherever else it is: no tunnel address lies in it.</summary>
+    /// <summary>
+    /// What is in use in the pools of the two gateways, wherever else it is: no tunnel address lies in it.
+    /// </summary>
     public ImmutableArray<Prefix> Used { get; init; } = [];
 
     /// <summary>The suite that is asked for; null for the strongest that both can do.</summary>

@@ -7,6 +7,8 @@ internal sealed class Carriers
     private readonly Dictionary<(string TunnelId, EndName End, Work Work, bool Later), string> byWork = [];
 
     /// <summary>A step carries what stands at a place, and below it.</summary>
+    /// <param name="at">Where the value stands.</param>
+    /// <param name="stepKey">The step, by its key in the plan.</param>
     /// <param name="later">Whether in the stage in which the old is withdrawn.</param>
     public void Take(Place at, string stepKey, bool later = false) => byPlace.TryAdd((at, later), stepKey);
 
@@ -28,7 +30,9 @@ internal sealed class Carriers
             : null;
     }
 
-    /// <summary>The end and the kind of work that a place on a tunnel belongs to; null when it is entered nowhere.</summary>
+    /// <summary>
+    /// The end and the kind of work that a place on a tunnel belongs to; null when it is entered nowhere.
+    /// </summary>
     internal static (EndName End, Work Work)? WorkAt(FieldPath path)
     {
         if (TunnelPaths.EndOf(path) is not { } end)

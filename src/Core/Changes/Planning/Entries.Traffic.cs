@@ -2,7 +2,9 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
 
-/// <summary>What lets traffic pass and leads it into the tunnel: firewall and no-NAT rules, routes, interface, routing.</summary>
+/// <summary>
+/// What lets traffic pass and leads it into the tunnel: firewall and no-NAT rules, routes, interface, routing.
+/// </summary>
 public static partial class Entries
 {
     /// <summary>As recorded; as the wanted pairs need it where nobody recorded it and it is manual.</summary>

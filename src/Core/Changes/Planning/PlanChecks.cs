@@ -7,11 +7,17 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <summary>
 /// What is wrong with a plan or worth knowing before it is worked: a code, how much it weighs, what, and what to do.
 /// </summary>
+/// <param name="Code">The code of the check that found it.</param>
+/// <param name="Severity">How much it weighs.</param>
+/// <param name="What">What is so.</param>
+/// <param name="Do">What to do about it.</param>
 public sealed record PlanFinding(string Code, Severity Severity, Sentence What, Sentence Do);
 
 /// <summary>PLAN-01 to PLAN-12: what a reviewer would look for in a plan.</summary>
 public static class PlanChecks
 {
+    /// <param name="c">The change as it stands.</param>
+    /// <param name="now">The records as they stand.</param>
     /// <param name="others">The other open changes that share a tunnel or a gateway with it.</param>
     /// <param name="changed">The values that approval rests on and that no longer stand.</param>
     /// <param name="house">The provider itself, whose freezes hold for every change; null when none is named.</param>
@@ -280,7 +286,11 @@ public static class PlanChecks
         {
             var failed = attempts[i];
             var next = attempts.FindIndex(i + 1, t => t.StepKey == failed.StepKey);
-            if (failed.Outcome != Outcome.Failed || next < 0 || !numbers.TryGetValue(failed.StepKey, out var number))
+            if (
+                failed.Outcome != AttemptOutcome.Failed
+                || next < 0
+                || !numbers.TryGetValue(failed.StepKey, out var number)
+            )
                 continue;
             // An alteration is a value set otherwise, or a step worked over again.
             var altered = attempts

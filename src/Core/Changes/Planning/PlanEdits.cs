@@ -18,6 +18,9 @@ internal sealed class PlanEdits
     /// <summary>The places in <see cref="All"/> of the edits that a step carries.</summary>
     public IEnumerable<int> Of(string stepKey) => carried.GetValueOrDefault(stepKey, []);
 
+    /// <param name="before">The records as they are.</param>
+    /// <param name="tunnels">The tunnels that it is about.</param>
+    /// <param name="ct">Called off when nobody waits any more.</param>
     /// <param name="after">The records as the plan would leave them.</param>
     /// <param name="carriers">Which step carries what.</param>
     /// <exception cref="InvalidOperationException">A record would not be readable: a planner made nonsense.</exception>
@@ -99,9 +102,9 @@ internal sealed class PlanEdits
     }
 
     /// <summary>
-    /// A difference as the values that it is of: what is recorded of a value (how it was confirmed, whether it is temporary)
-    /// moves with the value, and each setting and each item of a list for itself, so that a step carries its own and a
-    /// deviation alters no other.
+    /// A difference as the values that it is of: what is recorded of a value (how it was confirmed, whether it is
+    /// temporary) moves with the value, and each setting and each item of a list for itself, so that a step carries its
+    /// own and a deviation alters no other.
     /// </summary>
     private static IEnumerable<FieldPath> Values(FieldPath path, MapNode was, MapNode then)
     {
@@ -129,7 +132,9 @@ internal sealed class PlanEdits
         return lists.FirstOrDefault(path.IsWithin) is { } list ? Items(path, list, was, then) : [path];
     }
 
-    /// <summary>Each item of a list for itself, also where there was no list, and where the list was confirmed.</summary>
+    /// <summary>
+    /// Each item of a list for itself, also where there was no list, and where the list was confirmed.
+    /// </summary>
     private static IEnumerable<FieldPath> Items(FieldPath path, FieldPath list, MapNode was, MapNode then)
     {
         if (path.Below(list).Steps.FirstOrDefault(s => s.IsItem) is { IsItem: true } item)

@@ -88,8 +88,8 @@ internal static class PlanEffects
     }
 
     /// <summary>
-    /// What stays temporary after the change: the value now, what it must become and by when; and which temporary values
-    /// the change ends.
+    /// What stays temporary after the change: the value now, what it must become and by when; and which temporary
+    /// values the change ends.
     /// </summary>
     public static IEnumerable<VerdictPart> Temporary(IEnumerable<TunnelStages> tunnels) =>
         from t in tunnels

@@ -2,7 +2,9 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
 
-/// <summary>The work on the devices: one step for each kind of work that differs on an end, as its platform needs it.</summary>
+/// <summary>
+/// The work on the devices: one step for each kind of work that differs on an end, as its platform needs it.
+/// </summary>
 internal sealed partial class PlanMaker
 {
     private readonly HashSet<string> activated = [];
@@ -72,6 +74,9 @@ internal sealed partial class PlanMaker
     }
 
     /// <summary>The work on one end of a tunnel.</summary>
+    /// <param name="Tunnel">The tunnel before and after.</param>
+    /// <param name="End">The end that is worked on.</param>
+    /// <param name="Difference">What differs there.</param>
     /// <param name="Runs">Whether anything runs through the device that is worked on.</param>
     /// <param name="Adds">Whether the new stands beside the old for a while.</param>
     private sealed record EndWork(TunnelStages Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)

@@ -109,7 +109,7 @@ internal sealed partial class PlanMaker
         var edits = PlanEdits.Between(before, after, tunnels, Carriers, ct);
         for (var i = 0; i < steps.Count; i++)
             steps[i] = steps[i] with { Edits = [.. edits.Of(steps[i].Key)] };
-        var judged = Judged.Of(before, after, tunnels, ct);
+        var judged = PlanOutcome.Of(before, after, tunnels, ct);
         var unknown = UnknownValues.Of(tunnels);
         return new Plan
         {

@@ -31,6 +31,7 @@ internal static partial class StepWords
         };
 
     /// <summary>The saving of a configuration before it is touched.</summary>
+    /// <param name="end">The end that it is asked of.</param>
     /// <param name="running">How many tunnels end on the gateway.</param>
     public static Step SaveBefore(EndView end, int running) =>
         At(
@@ -73,9 +74,10 @@ internal static partial class StepWords
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
 
     /// <summary>
-    /// What an alteration on an end does to traffic; null when nothing. What a profile says of a new subnet pair alone is
-    /// not said of anything else.
+    /// What an alteration on an end does to traffic; null when nothing. What a profile says of a new subnet pair alone
+    /// is not said of anything else.
     /// </summary>
+    /// <param name="end">The end that it is asked of.</param>
     /// <param name="onlyAddsPairs">Whether nothing is done there but adding subnet pairs.</param>
     public static Sentence? Stops(EndView end, bool onlyAddsPairs = false) =>
         end.Platform.SubnetsCost is not { } cost

@@ -30,7 +30,9 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
 
-    /// <summary>Whether a pair passes by the records as they are, whoever initiates; null when they do not tell.</summary>
+    /// <summary>
+    /// Whether a pair passes by the records as they are, whoever initiates; null when they do not tell.
+    /// </summary>
     public bool? PassesNow(SubnetPair pair)
     {
         if (!Runs)

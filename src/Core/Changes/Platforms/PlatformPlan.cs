@@ -80,6 +80,7 @@ internal static class PlatformPlan
     }
 
     /// <summary>A tunnel with what it has on the gateway carried over.</summary>
+    /// <param name="request">What was asked for.</param>
     /// <param name="was">As it is.</param>
     /// <param name="ground">The records with the gateway replaced.</param>
     /// <param name="told">What becomes of each setting is added here.</param>

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Changes.Platforms;
 
 /// <summary>A gateway is to become another platform, with every tunnel that ends on it.</summary>
+/// <param name="GatewayId">What identifies the gateway; never shown.</param>
+/// <param name="PlatformId">What identifies the platform profile; never shown.</param>
+/// <param name="TunnelIds">Every tunnel that ends on the gateway.</param>
 public sealed record PlatformRequest(string GatewayId, string PlatformId, ImmutableArray<string> TunnelIds)
     : ChangeRequest
 {

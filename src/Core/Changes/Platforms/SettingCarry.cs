@@ -9,6 +9,8 @@ namespace Vellumkeep.Core.Changes.Platforms;
 /// <param name="Alike">Whether the other end must have it too.</param>
 internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
 {
+    /// <param name="setting">The setting it is about.</param>
+    /// <param name="value">What it is set to now.</param>
     /// <param name="end">The end that has it.</param>
     /// <param name="to">The platform that it is carried to.</param>
     /// <param name="version">The IKE version that will be spoken.</param>

@@ -49,7 +49,9 @@ internal sealed class Translation(EndView end, Platform to, Tunnel tunnel)
     private static string Versions(IEnumerable<IkeVersion> versions) =>
         string.Join(", ", versions.Select(WordsOf.IkeVersions.Of));
 
-    /// <summary>The newest version of those in use that the platform speaks; else the newest that both ends could.</summary>
+    /// <summary>
+    /// The newest version of those in use that the platform speaks; else the newest that both ends could.
+    /// </summary>
     private IkeVersion? Version()
     {
         var inUse = (end.Get(Settings.IkeVersions).Value?.Items ?? []).Where(to.IkeVersions.Contains).ToArray();

@@ -6,6 +6,7 @@ namespace Vellumkeep.Core.Changes.Rekeying;
 /// <summary>
 /// The new versions of one tunnel's key: one for both directions, or one each way where each way has its own.
 /// </summary>
+/// <param name="View">The tunnel with both ends resolved.</param>
 /// <param name="FromA">With what A sends and B receives.</param>
 /// <param name="FromB">With what B sends and A receives; the same where one key serves both ways.</param>
 internal sealed record TunnelRekey(TunnelView View, KeyVersion FromA, KeyVersion FromB)

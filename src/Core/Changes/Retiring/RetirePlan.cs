@@ -57,7 +57,9 @@ internal static class RetirePlan
             TunnelId = was.Tunnel.Id,
         };
 
-    /// <summary>What of an end stays for others, what goes with it, and whether the gateway is managed through it.</summary>
+    /// <summary>
+    /// What of an end stays for others, what goes with it, and whether the gateway is managed through it.
+    /// </summary>
     private static IEnumerable<VerdictPart> Told(Inventory inventory, EndView end)
     {
         var tunnel = end.Tunnel.Tunnel;

@@ -3,6 +3,8 @@ namespace Vellumkeep.Core.Changes.Strengthening;
 /// <summary>
 /// Better protection for a tunnel: that of a suite, or the strongest that both ends can do when none is named.
 /// </summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="SuiteId">What identifies the wanted suite; null for the strongest that both ends support.</param>
 public sealed record StrengthenRequest(string TunnelId, string? SuiteId) : ChangeRequest
 {
     /// <inheritdoc/>

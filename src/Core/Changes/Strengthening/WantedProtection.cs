@@ -14,6 +14,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
     /// <summary>The value of a setting; null when it stays as it is.</summary>
     public object? Of(Setting setting) => Values.FirstOrDefault(w => w.Setting == setting)?.Value;
 
+    /// <param name="view">The tunnel with both ends resolved.</param>
     /// <param name="suite">The suite that is asked for; null for the strongest that both ends can do.</param>
     /// <returns>What is wanted, or why it cannot be had.</returns>
     public static (WantedProtection? Wanted, ImmutableArray<Refusal> Refused) Of(TunnelView view, Suite? suite)
@@ -56,7 +57,9 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
             .Select(v => (IkeVersion?)v)
             .FirstOrDefault();
 
-    /// <summary>The strongest ESP proposal that both can do and no standard advises against; null when there is none.</summary>
+    /// <summary>
+    /// The strongest ESP proposal that both can do and no standard advises against; null when there is none.
+    /// </summary>
     public static EspProposal? StrongestEsp(Platform a, Platform b, IkeVersion version) =>
         CommonGround
             .EspProposals(a, b, version)
@@ -94,7 +97,7 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
     )
     {
         var values = ImmutableArray.CreateBuilder<WantedSetting>();
-        foreach (var setting in suite.Settings.SentenceLine.Where(s => s.Negotiated))
+        foreach (var setting in suite.Settings.Given.Where(s => s.Negotiated))
             if (suite.Settings.GetRaw(setting) is { } raw && setting.ValueOf(raw) is { } value)
                 values.Add(new(setting, value));
         var refused =

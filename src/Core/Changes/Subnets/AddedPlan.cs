@@ -5,8 +5,8 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Core.Changes.Subnets;
 
 /// <summary>
-/// The plan of subnets added on one side of a tunnel. The tunnel stays up where the platforms let it: what is entered is
-/// told entry by entry, and each new pair is proven both ways.
+/// The plan of subnets added on one side of a tunnel. The tunnel stays up where the platforms let it: what is entered
+/// is told entry by entry, and each new pair is proven both ways.
 /// </summary>
 internal sealed class AddedPlan
 {
@@ -24,6 +24,8 @@ internal sealed class AddedPlan
         steps = new(added, maker);
     }
 
+    /// <param name="added">What is added, and where.</param>
+    /// <param name="ct">Called off when nobody waits any more.</param>
     /// <param name="after">The records as the plan would leave them.</param>
     /// <param name="addedBefore">Pairs of the same tunnel that an earlier part of the same change adds.</param>
     public static Plan Of(AddedSubnets added, Inventory after, int addedBefore, CancellationToken ct) =>

@@ -45,7 +45,9 @@ internal sealed partial class AddedSteps(AddedSubnets added, PlanMaker maker)
 
     private static string RequestKey(EndView end) => $"request-{end.Name.Key()}";
 
-    /// <summary>A step carries what stands at a place; where everything goes in one request, the request does.</summary>
+    /// <summary>
+    /// A step carries what stands at a place; where everything goes in one request, the request does.
+    /// </summary>
     private void Carry(EndView end, Place at, string stepKey) =>
         maker.Carriers.Take(at, end.Platform.Effect == Effect.OnRequest ? RequestKey(end) : stepKey);
 

@@ -66,8 +66,8 @@ internal sealed record AddedSubnets(
             .SelectMany(discard => Prefixes.Select(p => new Route(p, discard)));
 
     /// <summary>
-    /// The near end announces the new prefixes and the far end takes them. Where nothing is listed nothing is held back,
-    /// and a list of the new prefixes alone would be the first to do so.
+    /// The near end announces the new prefixes and the far end takes them. Where nothing is listed nothing is held
+    /// back, and a list of the new prefixes alone would be the first to do so.
     /// </summary>
     private DynamicRouting WithNeighbour(DynamicRouting routing, EndView view)
     {
@@ -129,6 +129,7 @@ internal sealed record AddedSubnets(
 }
 
 /// <summary>A list on a gateway that serves several tunnels: altered, or copied for this one.</summary>
+/// <param name="List">The entry on the gateway.</param>
 /// <param name="Missing">What it lacks.</param>
 /// <param name="Others">The other tunnels that use it and that stay as they are.</param>
 /// <param name="Gaining">The other tunnels that use it and gain the same.</param>

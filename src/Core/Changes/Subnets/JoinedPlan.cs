@@ -26,7 +26,7 @@ internal sealed class JoinedPlan(
             ActivateAll(activation);
         steps.Add(parts[^1].Plan.Steps.First(s => s.Kind == StepKind.Close) with { TunnelId = null });
         var moving = tunnelIds.Select(id => new TunnelStages(View(before, id), View(after, id))).ToArray();
-        var judged = Judged.Of(before, after, moving, ct);
+        var judged = PlanOutcome.Of(before, after, moving, ct);
         return new()
         {
             Verdict =
@@ -63,12 +63,16 @@ internal sealed class JoinedPlan(
             ? part.Plan.Differs
             : part.Plan.Differs.Select(d => d with { What = $"{CodeOf(part.TunnelId)} {d.What}" });
 
-    /// <summary>A tunnel that gets subnets at both ends is told once, by its last part, which counts all its pairs.</summary>
+    /// <summary>
+    /// A tunnel that gets subnets at both ends is told once, by its last part, which counts all its pairs.
+    /// </summary>
     private bool IsToldLater(int index) =>
         !parts[index].Plan.NewPairs.IsEmpty
         && parts.Skip(index + 1).Any(p => p.TunnelId == parts[index].TunnelId && !p.Plan.NewPairs.IsEmpty);
 
-    /// <summary>What several parts do to one value, one after the other, is one line from the first to the last.</summary>
+    /// <summary>
+    /// What several parts do to one value, one after the other, is one line from the first to the last.
+    /// </summary>
     private static BeforeAfter Whole(BeforeAfter[] steps) =>
         steps[^1] with
         {

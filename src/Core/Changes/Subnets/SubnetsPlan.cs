@@ -4,13 +4,13 @@ using Vellumkeep.Core.Resolution;
 namespace Vellumkeep.Core.Changes.Subnets;
 
 /// <summary>
-/// Subnets added and removed behind one end of one or several tunnels: tunnel by tunnel, each on the ground that the one
-/// before left, and one plan of all.
+/// Subnets added and removed behind one end of one or several tunnels: tunnel by tunnel, each on the ground that the
+/// one before left, and one plan of all.
 /// </summary>
 internal static class SubnetsPlan
 {
     /// <summary>One tunnel's part of the plan.</summary>
-    internal sealed record Stage(Plan? Plan, Inventory Ground, ImmutableArray<Refusal> Refused);
+    internal sealed record SubnetsPart(Plan? Plan, Inventory Ground, ImmutableArray<Refusal> Refused);
 
     public static Planned Of(Inventory inventory, SubnetsRequest request, DateOnly today, CancellationToken ct)
     {
@@ -70,7 +70,7 @@ internal static class SubnetsPlan
         ImmutableArray<TunnelSide> Together(TunnelSide side, Func<TunnelSide, ImmutableArray<Prefix>> prefixes) =>
             [.. sides.Where(s => s.TunnelId != side.TunnelId && prefixes(s).ToHashSet().SetEquals(prefixes(side)))];
 
-        void Take(TunnelSide side, Stage stage)
+        void Take(TunnelSide side, SubnetsPart stage)
         {
             refused.AddRange(stage.Refused);
             if (stage.Plan is not { } plan)
@@ -80,7 +80,7 @@ internal static class SubnetsPlan
         }
     }
 
-    private static Stage Added(
+    private static SubnetsPart Added(
         TunnelView view,
         TunnelSide side,
         ImmutableArray<Prefix> add,
@@ -98,7 +98,7 @@ internal static class SubnetsPlan
         return new(AddedPlan.Of(added, after, addedBefore, ct), after, []);
     }
 
-    private static Stage Taken(
+    private static SubnetsPart Taken(
         TunnelView view,
         TunnelSide side,
         ImmutableArray<Prefix> remove,

@@ -1,6 +1,9 @@
 namespace Vellumkeep.Core.Changes.Subnets;
 
 /// <summary>Subnets to add or remove behind one end of a tunnel.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="End">The end behind which they are.</param>
+/// <param name="Add">The prefixes to add, as seen inside the tunnel.</param>
 /// <param name="Reach">The prefixes on the other side that they should reach; empty: all that the tunnel carries
 /// there.</param>
 public sealed record SubnetsRequest(
@@ -29,9 +32,13 @@ public sealed record SubnetsRequest(
 }
 
 /// <summary>One side of a tunnel.</summary>
+/// <param name="TunnelId">What identifies the tunnel; never shown.</param>
+/// <param name="End">The end of it.</param>
 public sealed record TunnelSide(string TunnelId, EndName End)
 {
-    /// <summary>What is added there, where it is not what the request names: the other side of the same tunnel.</summary>
+    /// <summary>
+    /// What is added there, where it is not what the request names: the other side of the same tunnel.
+    /// </summary>
     public ImmutableArray<Prefix>? Add { get; init; }
 
     /// <summary>What is to go there, likewise.</summary>

@@ -128,6 +128,7 @@ internal sealed record TakenSubnets(
         };
     }
 
+    /// <param name="ct">Called off when nobody waits any more.</param>
     /// <param name="after">The records as the plan would leave them.</param>
     public Plan Plan(Inventory after, CancellationToken ct)
     {

@@ -42,7 +42,9 @@ public static class InboundBlocked
         }
     }
 
-    /// <summary>The other way out, where it is one: the end that is not reached initiates, and the tunnel comes up.</summary>
+    /// <summary>
+    /// The other way out, where it is one: the end that is not reached initiates, and the tunnel comes up.
+    /// </summary>
     private static string OrInitiate(Checked c, EndName at)
     {
         if (c.Negotiated(at) is { ComesUp: true })

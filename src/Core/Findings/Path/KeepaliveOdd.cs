@@ -4,8 +4,8 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class KeepaliveOdd
 {
     /// <summary>
-    /// From so many tunnels on that are not retired, a gateway is a hub. Whoever runs the check on a part of an inventory
-    /// brings that many of each gateway.
+    /// From so many tunnels on that are not retired, a gateway is a hub. Whoever runs the check on a part of an
+    /// inventory brings that many of each gateway.
     /// </summary>
     public const int Hub = 5;
 

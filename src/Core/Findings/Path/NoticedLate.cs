@@ -40,7 +40,9 @@ public static class NoticedLate
             });
     });
 
-    /// <summary>What can be shortened: the interval, unless the retransmission alone takes longer than is allowed.</summary>
+    /// <summary>
+    /// What can be shortened: the interval, unless the retransmission alone takes longer than is allowed.
+    /// </summary>
     private static Sentence Advice(Resolution.EndView end, decimal most)
     {
         if (end.Tunnel.Version == IkeVersion.IKEv1)

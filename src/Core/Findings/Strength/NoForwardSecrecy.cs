@@ -31,7 +31,9 @@ public static class NoForwardSecrecy
         };
     }
 
-    /// <summary>Whether a child SA that <paramref name="initiator"/> asks for is made without a fresh exchange.</summary>
+    /// <summary>
+    /// Whether a child SA that <paramref name="initiator"/> asks for is made without a fresh exchange.
+    /// </summary>
     private static bool Bare(Pfs initiator, Pfs responder) =>
         !initiator.Sends && responder.Stance != PfsStance.Required;
 

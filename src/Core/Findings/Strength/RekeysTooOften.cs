@@ -4,8 +4,8 @@ using Vellumkeep.Core.Timing;
 namespace Vellumkeep.Core.Findings.Strength;
 
 /// <summary>
-/// STR-15: a lifetime or data amount so small that the SA is rekeyed all the time. Less than a minute between two rekeys
-/// is our own measure; no standard sets one.
+/// STR-15: a lifetime or data amount so small that the SA is rekeyed all the time. Less than a minute between two
+/// rekeys is our own measure; no standard sets one.
 /// </summary>
 public static class RekeysTooOften
 {

@@ -1,6 +1,8 @@
 namespace Vellumkeep.Service.Changes.Drafts;
 
-/// <summary>A kind of change as it is asked for: its reader, and the fields that it takes beside those of every kind.</summary>
+/// <summary>
+/// A kind of change as it is asked for: its reader, and the fields that it takes beside those of every kind.
+/// </summary>
 internal sealed record DraftReader(Func<Draft, Task<Drafted>> Read, params string[] Takes);
 
 /// <summary>The kinds of change by their words, each with its reader.</summary>

@@ -4,10 +4,10 @@ using System.Threading.RateLimiting;
 namespace Vellumkeep.Service.People;
 
 /// <summary>
-/// Before a password is tried: who says to ask, and whether they are known where they ask from. Who is known there waits
-/// for no stranger, and for other tries at the same name only after many wrong ones.
+/// Before a password is tried: who says to ask, and whether they are known where they ask from. Who is known there
+/// waits for no stranger, and for other tries at the same name only after many wrong ones.
 /// </summary>
-public static class Doorway
+public static class SignInLanes
 {
     /// <summary>How often a name is tried after many wrong tries, where that person has signed in before.</summary>
     private static readonly TimeSpan Slowly = TimeSpan.FromSeconds(2);
@@ -28,7 +28,8 @@ public static class Doorway
     );
 
     /// <summary>Whether whoever tries a password is known under that name where they ask from.</summary>
-    public static bool IsKnownHere(this HttpContext http) => http.Items[Key] is Standing and not Standing.Stranger;
+    public static bool IsKnownHere(this HttpContext http) =>
+        http.Items[Key] is SignInTreatment and not SignInTreatment.Stranger;
 
     public static void UseDoorway(this WebApplication app) =>
         app.Use(
@@ -44,12 +45,12 @@ public static class Doorway
     {
         var (services, ct) = (http.RequestServices, http.RequestAborted);
         var name = SignIns.Fold(http.AskerOrNobody()?.Name ?? NameIn(http.Request.Body));
-        Standing standing;
-        using (await services.GetRequiredService<Shares>().AskerAsync(Gate.Credential(http), ct))
+        SignInTreatment standing;
+        using (await services.GetRequiredService<CallerLimits>().AskerAsync(AccessControl.Credential(http), ct))
             standing = await services.GetRequiredService<SignIns>().StandingAsync(name, http.Address(), ct);
         http.Items[Key] = standing;
-        if (standing == Standing.KnownAndDoubted)
-            (await Shares.HeldAsync(Doubted.AcquireAsync($"{name} from {http.Address()}", 1, ct))).Dispose();
+        if (standing == SignInTreatment.KnownAndDoubted)
+            (await CallerLimits.HeldAsync(Doubted.AcquireAsync($"{name} from {http.Address()}", 1, ct))).Dispose();
     }
 
     /// <summary>The name in a body that has come in whole; nothing where the body says none.</summary>

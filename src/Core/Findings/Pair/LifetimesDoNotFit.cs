@@ -7,7 +7,7 @@ namespace Vellumkeep.Core.Findings.Pair;
 /// <summary>
 /// PAIR-11. Under IKEv1 by the answering platform; under IKEv2 lifetimes are local. A slip is recognised under both.
 /// </summary>
-public static class LifetimesDiffer
+public static class LifetimesDoNotFit
 {
     /// <summary>Lifetimes differ (PAIR-11).</summary>
     public static readonly Check Check = new("PAIR-11", "lifetimes differ", c =>
@@ -62,7 +62,7 @@ public static class LifetimesDiffer
             Consequence =
                 refuser is not null
                     ? Sentence.Of(
-                        $"{refuser.Name} refuses the {name.Replace("IKE lifetime", "IKE lifetime"):w}: "
+                        $"{refuser.Name} refuses the {name:w}: "
                             + $"{d.A.Time.ToString()} against {d.B.Time.ToString()}."
                     )
                 : d.SlipOn is { } slip

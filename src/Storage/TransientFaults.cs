@@ -7,7 +7,7 @@ namespace Vellumkeep.Storage;
 /// <summary>
 /// What a database may suffer that passes: then the answer is 503 and nothing is wrong with what was asked.
 /// </summary>
-public static class Trouble
+public static class TransientFaults
 {
     // Result codes of SQLite.
     private const int Busy = 5,

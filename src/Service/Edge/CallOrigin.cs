@@ -4,7 +4,7 @@ using System.Net.Sockets;
 namespace Vellumkeep.Service.Edge;
 
 /// <summary>Where a call comes from, as far as it counts as one place.</summary>
-public static class Origins
+public static class CallOrigin
 {
     /// <summary>
     /// An IPv4 address, or the /64 that one IPv6 host can choose its addresses from (RFC 4291, section 2.5.4).

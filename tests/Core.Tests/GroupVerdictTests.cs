@@ -5,10 +5,10 @@ using Xunit;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>The sentences that open a gateway, a site or a customer, from the numbers.</summary>
-public class TogetherTests
+public class GroupVerdictTests
 {
     private static string Of(Standings tunnels) =>
-        string.Join(" ", Together.Of($"run through {"churn-gw1":w}", tunnels).Select(p => p.Says.ToString()));
+        string.Join(" ", GroupVerdict.Of($"run through {"churn-gw1":w}", tunnels).Select(p => p.Says.ToString()));
 
     private static BlockedTunnel Blocked(string code, string why) =>
         new(
@@ -77,7 +77,7 @@ public class TogetherTests
     [Fact]
     public void The_tone_is_weak_as_soon_as_one_is_blocked()
     {
-        Together.Of($"x", new() { Sound = 2 })[0].Tone.ShouldBe(Tone.Plain);
-        Together.Of($"x", new() { Sound = 2, Blocked = 1 })[0].Tone.ShouldBe(Tone.Weak);
+        GroupVerdict.Of($"x", new() { Sound = 2 })[0].Tone.ShouldBe(Tone.Plain);
+        GroupVerdict.Of($"x", new() { Sound = 2, Blocked = 1 })[0].Tone.ShouldBe(Tone.Weak);
     }
 }

@@ -8,20 +8,20 @@ namespace Vellumkeep.Core.Tests;
 /// The folders of a project, and what each uses of the others, as the sources say it: a compiler puts constants in the
 /// place of their names, so that what is left of a project does not tell.
 /// </summary>
-internal sealed class Rooms
+internal sealed class FolderUses
 {
     private readonly Dictionary<string, Dictionary<string, string>> uses = [];
 
-    private Rooms(string prefix) => Prefix = prefix;
+    private FolderUses(string prefix) => Prefix = prefix;
 
     private string Prefix { get; }
 
     public IEnumerable<string> All => uses.Keys;
 
     /// <param name="project">The folder of the project below src, which its namespaces begin with.</param>
-    public static Rooms Of(string project)
+    public static FolderUses Of(string project)
     {
-        var rooms = new Rooms($"Vellumkeep.{project}");
+        var rooms = new FolderUses($"Vellumkeep.{project}");
         var compilation = Compiled(Path.Combine(DemoInventory.Root, "src", project), rooms.Prefix);
         foreach (var tree in compilation.SyntaxTrees)
         {

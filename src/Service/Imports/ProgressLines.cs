@@ -6,7 +6,7 @@ namespace Vellumkeep.Service.Imports;
 /// <summary>
 /// Long work told as it goes: one line of JSON for each step, and a last one with the outcome or the problem.
 /// </summary>
-public static class Watched
+public static class ProgressLines
 {
     /// <summary>That what was told last is a problem, although the status said that all was well.</summary>
     public const string Failed = "failed";

@@ -6,9 +6,11 @@ namespace Vellumkeep.Service.Edge;
 /// How much of the service one caller may hold: a person, or an address as long as nobody knows who asks. What is full
 /// is waited for in line; whoever has filled it waits for themselves alone.
 /// </summary>
-public sealed class Shares : IDisposable
+public sealed class CallerLimits : IDisposable
 {
-    /// <summary>Connections that one call opens at most, so that a pool is never waited for by those who hold the rest.</summary>
+    /// <summary>
+    /// Connections that one call opens at most, so that a pool is never waited for by those who hold the rest.
+    /// </summary>
     private const int ConnectionsPerCall = 3,
         ConnectionsPerSignIn = 2;
 
@@ -30,7 +32,7 @@ public sealed class Shares : IDisposable
     private readonly PartitionedRateLimiter<(string Caller, bool Known)> calls;
     private readonly PartitionedRateLimiter<string> bodies;
 
-    public Shares(Databases databases)
+    public CallerLimits(Databases databases)
     {
         var cores = Math.Clamp(Environment.ProcessorCount, 2, 8);
         SignIns = Math.Min(cores, databases.PoolSize is { } few ? Math.Max(1, few / 12) : cores);
@@ -57,7 +59,9 @@ public sealed class Shares : IDisposable
     /// <summary>Those of one person among them: as many as there are cores to work on them, and never all.</summary>
     public int OfOne { get; }
 
-    /// <summary>Passwords that are tried at once: by strangers, and as many by those who are known where they ask.</summary>
+    /// <summary>
+    /// Passwords that are tried at once: by strangers, and as many by those who are known where they ask.
+    /// </summary>
     public int SignIns { get; }
 
     /// <summary>Cookies and tokens that are looked up at once.</summary>

@@ -19,7 +19,7 @@ public sealed record TakesUpTo(long Octets);
 /// Stands before every endpoint: how large a body may be, who asks, and whether they may. A body is not looked at
 /// before that, so that a stranger's call costs nothing.
 /// </summary>
-public static class Gate
+public static class AccessControl
 {
     private const string Key = "asker";
 
@@ -30,13 +30,13 @@ public static class Gate
 
     /// <summary>Whose share of the service a call takes: the person's; the address's, where nobody is known.</summary>
     public static string Caller(this HttpContext http) =>
-        http.AskerOrNobody() is { } asker ? $"person {asker.Name}" : $"address {Origins.Of(http)}";
+        http.AskerOrNobody() is { } asker ? $"person {asker.Name}" : $"address {CallOrigin.Of(http)}";
 
     /// <summary>What somebody asks by, before anything is known about it.</summary>
     public static string Credential(HttpContext http) =>
         http.User.FindFirst(Access.TokenClaim)?.Value
         ?? http.User.FindFirst(System.Security.Claims.ClaimTypes.Sid)?.Value
-        ?? Origins.Of(http);
+        ?? CallOrigin.Of(http);
 
     /// <summary>The address that asks, as it is written down.</summary>
     public static string Address(this HttpContext http)
@@ -92,7 +92,9 @@ public static class Gate
         if (http.User.Identity is not { IsAuthenticated: true })
             return null;
         var services = http.RequestServices;
-        using var place = await services.GetRequiredService<Shares>().AskerAsync(Credential(http), http.RequestAborted);
+        using var place = await services
+            .GetRequiredService<CallerLimits>()
+            .AskerAsync(Credential(http), http.RequestAborted);
         return await services.GetRequiredService<Access>().FindAsync(http.User, http.RequestAborted);
     }
 

@@ -4,7 +4,7 @@ using Vellumkeep.Core.Records;
 namespace Vellumkeep.Core.Tests;
 
 /// <summary>Values that tests need and do not care about.</summary>
-internal static class Made
+internal static class TestValues
 {
     /// <summary>No version of any key.</summary>
     public static IReadOnlySet<VersionOfKey> NoKeys { get; } = new HashSet<VersionOfKey>();
@@ -14,7 +14,7 @@ internal static class Made
         c.Plan.Keys.Select(k => new VersionOfKey(k.TunnelId, k.Version)).ToHashSet();
 
     /// <summary>Done, with proof.</summary>
-    public static readonly StepTold Proven = new(Outcome.Done) { Proof = "5 sent, 5 replies" };
+    public static readonly StepTold Proven = new(AttemptOutcome.Done) { Proof = "5 sent, 5 replies" };
 
     /// <summary>A path as it is written.</summary>
     public static FieldPath Path(string text) => FieldPath.Parse(text).Value!;

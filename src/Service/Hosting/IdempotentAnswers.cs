@@ -8,7 +8,7 @@ namespace Vellumkeep.Service.Hosting;
 /// same call again within a day does nothing and is told what the first one did; another call under the same key is
 /// refused. What is kept is in the database, so that it does not matter which service is asked.
 /// </summary>
-public static class Answered
+public static class IdempotentAnswers
 {
     private const string Header = "Idempotency-Key";
     private const int LongestKey = 100;
@@ -140,12 +140,12 @@ public static class Answered
         RequestDelegate next
     )
     {
-        Once.Current = new(person, key, StatusCodes.Status200OK);
+        IdempotentCall.Current = new(person, key, StatusCodes.Status200OK);
         var ended = false;
         try
         {
             await next(http);
-            ended = http.Response.StatusCode is >= 200 and < 300 && !http.Items.ContainsKey(Watched.Failed);
+            ended = http.Response.StatusCode is >= 200 and < 300 && !http.Items.ContainsKey(ProgressLines.Failed);
         }
         finally
         {

@@ -5,14 +5,14 @@ using Vellumkeep.Core.Verdicts;
 namespace Vellumkeep.Core.Changes.Planning;
 
 /// <summary>The findings that a change adds, removes and leaves, and what its tunnels do before and after.</summary>
-internal sealed record Judged(
+internal sealed record PlanOutcome(
     ImmutableArray<FindingOn> Added,
     ImmutableArray<FindingOn> Removed,
     ImmutableArray<FindingOn> Standing,
     ImmutableArray<Rehearsed> Rehearsals
 )
 {
-    public static Judged Of(
+    public static PlanOutcome Of(
         Inventory before,
         Inventory after,
         IReadOnlyList<TunnelStages> tunnels,
@@ -47,8 +47,8 @@ internal sealed record Judged(
             .ToArray();
         static (string, string, string) About(FindingOn f) => (f.TunnelId, f.Finding.Code, f.Finding.Subject);
         static ((string, string, string), Severity) Same(FindingOn f) => (About(f), f.Finding.Severity);
-        // What is entered under a change is confirmed when its step is done: that nobody confirmed it yet (PAIR-19, PAIR-20)
-        // is no news of it.
+        // What is entered under a change is confirmed when its step is done: that nobody confirmed it yet (PAIR-19,
+        // PAIR-20) is no news of it.
         static bool Counts(FindingOn f) =>
             f.Finding.Code != Findings.Pair.LeftUndetermined.Check.Code
             && f.Finding.Code != Findings.Pair.NeverConfirmed.Check.Code;

@@ -11,7 +11,7 @@ namespace Vellumkeep.Service.Hosting;
 /// and are not too long, lists hold no gaps and are not too long, moments lie within the calendar. What does not fit is
 /// refused with its place, and so is a text that holds a kept key.
 /// </summary>
-public static class Fit
+public static class BodyValidation
 {
     private static readonly ConcurrentDictionary<Type, Member[]> Members = [];
 

@@ -5,12 +5,12 @@ namespace Vellumkeep.Storage.Writing;
 /// dies afterwards knows that it was done.
 /// </summary>
 /// <param name="Status">What the call ends with when it succeeds.</param>
-public sealed record Once(string Person, string Key, int Status)
+public sealed record IdempotentCall(string Person, string Key, int Status)
 {
-    private static readonly AsyncLocal<Once?> Here = new();
+    private static readonly AsyncLocal<IdempotentCall?> Here = new();
 
     /// <summary>The call that is being carried out here; null when it carries no key.</summary>
-    public static Once? Current
+    public static IdempotentCall? Current
     {
         get => Here.Value;
         set => Here.Value = value;

@@ -42,8 +42,9 @@ public sealed record Standings
 /// The sentences that open a gateway or a customer: how its tunnels stand by consequence, with the numbers, what stops
 /// the worst, and what stops most of them.
 /// </summary>
-public static class Together
+public static class GroupVerdict
 {
+    /// <param name="tunnels">How its tunnels stand.</param>
     /// <param name="what">What carries them, as the sentence goes on after the number: <c>run through
     /// churn-gw1</c>.</param>
     public static ImmutableArray<VerdictPart> Of(Sentence what, Standings tunnels)
