@@ -149,4 +149,25 @@ public sealed partial class KeepClient
             body
         );
     }
+
+    /// <summary>A list as a sheet. <paramref name="form"/>: csv or xlsx.</summary>
+    public async Task<byte[]> ListAsync(
+        string list,
+        string form,
+        IEnumerable<(string Key, string? Value)> narrowed,
+        CancellationToken ct
+    )
+    {
+        using var answer = await http.GetAsync(list + Query([.. narrowed, ("as", form)]), ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsByteArrayAsync(ct);
+    }
+
+    /// <summary>What a path answers, as text.</summary>
+    public async Task<string> TextAsync(string path, CancellationToken ct)
+    {
+        using var answer = await http.GetAsync(path, ct);
+        await RefusedAsync(answer, ct);
+        return await answer.Content.ReadAsStringAsync(ct);
+    }
 }

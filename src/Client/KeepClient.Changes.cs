@@ -27,21 +27,6 @@ public sealed partial class KeepClient
     public Task<ChangePage> ActAsync(string code, string act, ActRemark remark, int? version, CancellationToken ct) =>
         SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/{act}", remark, version, ct);
 
-    public Task<KeysPage> KeysAsync(string tunnel, CancellationToken ct) =>
-        GetAsync<KeysPage>($"tunnels/{Uri.EscapeDataString(tunnel)}/keys", ct);
-
-    public Task<KeysPage> MakeKeyAsync(string tunnel, MakeKeyGiven given, CancellationToken ct) =>
-        SendAsync<KeysPage>(HttpMethod.Post, $"tunnels/{Uri.EscapeDataString(tunnel)}/keys", given, null, ct);
-
-    public Task<KeyShown> ShowKeyAsync(string tunnel, int version, ShowKeyGiven given, CancellationToken ct) =>
-        SendAsync<KeyShown>(
-            HttpMethod.Post,
-            $"tunnels/{Uri.EscapeDataString(tunnel)}/keys/{version}/show",
-            given,
-            null,
-            ct
-        );
-
     public Task<ChangePage> WindowAsync(string code, WindowGiven given, CancellationToken ct) =>
         SendAsync<ChangePage>(HttpMethod.Post, $"changes/{Uri.EscapeDataString(code)}/window", given, null, ct);
 

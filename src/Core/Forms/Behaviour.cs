@@ -6,35 +6,20 @@ namespace Vellumkeep.Core.Forms;
 /// </summary>
 public static class Behaviour
 {
-    private static readonly Dictionary<RecordKind, string[]> Descriptive = new()
-    {
-        [RecordKind.Customer] = ["code", "name", "timeZone", "namingPattern", "contacts", "notes"],
-        [RecordKind.Platform] = ["code", "name", "family", "notes"],
-        [RecordKind.Suite] = ["code", "about"],
-        [RecordKind.Offer] = ["code", "name", "notes"],
-        [RecordKind.Site] = ["code", "name", "timeZone", "notes"],
-        [RecordKind.Gateway] = ["code", "managementAccess", "notes"],
-        [RecordKind.Tunnel] =
-        [
-            "code",
-            "name",
-            "purpose",
-            "tags",
-            "contacts",
-            "notes",
-            "since",
-            "importance",
-            "throughput",
-            "accepted",
-        ],
-        [RecordKind.Person] = ["code", "name", "reach", "notes"],
-    };
-
-    /// <summary>The fields of a site's network that only describe it.</summary>
-    private static readonly string[] OfNetworks = ["name", "purpose", "testPoints"];
-
     /// <summary>Whether a field, by its key at the top of the form, only describes the record.</summary>
-    public static bool Describes(RecordKind kind, string key) => Descriptive[kind].Contains(key);
+    public static bool Describes(RecordKind kind, string key) =>
+        kind switch
+        {
+            RecordKind.Customer => WrittenCustomer.Form.Describes(key),
+            RecordKind.Platform => WrittenPlatform.Form.Describes(key),
+            RecordKind.Suite => WrittenSuite.Form.Describes(key),
+            RecordKind.Offer => WrittenOffer.Form.Describes(key),
+            RecordKind.Site => WrittenSite.Form.Describes(key),
+            RecordKind.Gateway => WrittenGateway.Form.Describes(key),
+            RecordKind.Tunnel => WrittenTunnel.Form.Describes(key),
+            RecordKind.Person => WrittenPerson.Form.Describes(key),
+            _ => throw new ArgumentException($"A {kind.Word()} has no written form.", nameof(kind)),
+        };
 
     /// <summary>
     /// The paths at which two forms of a record differ in a way that alters how tunnels behave. A tunnel that was not
@@ -59,7 +44,9 @@ public static class Behaviour
                                 ListNode.Of(
                                     networks.Items.Select(n =>
                                         n is MapNode m
-                                            ? new MapNode([.. m.Entries.Where(x => !OfNetworks.Contains(x.Key))])
+                                            ? new MapNode([
+                                                .. m.Entries.Where(x => !WrittenSite.OfNetwork.Describes(x.Key)),
+                                            ])
                                             : n
                                     )
                                 )
@@ -72,25 +59,6 @@ public static class Behaviour
 /// <summary>Starting the next record from one that is there.</summary>
 public static class Copying
 {
-    private static readonly string[] NotOfATunnel = ["since", "purpose", "accepted", "fallback", "notes"];
-
-    private static readonly string[] NotOfAnEnd =
-    [
-        "subnets",
-        "keyHeld",
-        "progress",
-        "rules",
-        "noNat",
-        "routes",
-        "tunnelAddress",
-        "identitySent",
-        "identityExpected",
-        "peerAddress",
-        "furtherPeers",
-        "prefixNames",
-        "certificate",
-    ];
-
     /// <summary>
     /// The form of a tunnel as the start of the next one: what was agreed about the exchange and end A's gateway stay,
     /// what belongs to the one tunnel (pairs, identities, keys, what was entered and confirmed, end B's gateway) goes.
@@ -98,13 +66,16 @@ public static class Copying
     /// </summary>
     public static MapNode Tunnel(MapNode form, string code)
     {
-        var made = new MapNode([.. form.Entries.Where(e => !NotOfATunnel.Contains(e.Key))])
+        var made = new MapNode([.. form.Entries.Where(e => !WrittenTunnel.Form.IsNotCopied(e.Key))])
             .With("code", code)
             .With("state", "planned");
         if (made.Find("agreed") is MapNode agreed)
             made = made.With("agreed", agreed.With("pairs", null).With("identities", null));
         if (made.Find("a") is MapNode a)
-            made = made.With("a", Unconfirmed(new MapNode([.. a.Entries.Where(e => !NotOfAnEnd.Contains(e.Key))])));
+            made = made.With(
+                "a",
+                Unconfirmed(new MapNode([.. a.Entries.Where(e => !WrittenTunnel.OfEnd.IsNotCopied(e.Key))]))
+            );
         return made.With("b", MapNode.Empty);
     }
 

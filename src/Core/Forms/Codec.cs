@@ -5,6 +5,9 @@ namespace Vellumkeep.Core.Forms;
 /// <param name="Write">Writes what <paramref name="Read"/> reads.</param>
 public sealed record Codec<T>(Func<string, Parsed<T>> Read, Func<T, string> Write)
 {
+    /// <summary>What the value is, where its type does not tell: a time zone that is kept as its name.</summary>
+    public Type Holds { get; init; } = typeof(T);
+
     /// <summary>The closed set of words that the text is one of; empty when it is free.</summary>
     public ImmutableArray<string> Words { get; init; } = [];
 }
@@ -20,6 +23,9 @@ public static class Codecs
 
     /// <summary>A day as year-month-day (ISO 8601).</summary>
     public static readonly Codec<DateOnly> Day = new(Scalars.Date, Scalars.Write);
+
+    /// <summary>A time zone of the IANA database, kept as its name.</summary>
+    public static readonly Codec<string> TimeZone = Of(Customer.ZoneText) with { Holds = typeof(TimeZoneInfo) };
 
     /// <summary>Yes or no.</summary>
     public static readonly Codec<bool> YesNo = new(Scalars.YesNo, Scalars.Write) { Words = ["yes", "no"] };

@@ -43,6 +43,12 @@ public static class DueDates
         (DueKind.Confirmation, "confirmation")
     );
 
+    private static readonly ImmutableArray<string> Certificates =
+    [
+        EndPaths.A.Certificate.ToString(),
+        EndPaths.B.Certificate.ToString(),
+    ];
+
     /// <summary>Every day on which something of a record falls due, one for each place.</summary>
     public static ImmutableArray<DueDate> Of(MapNode form)
     {
@@ -70,12 +76,7 @@ public static class DueDates
         if (map.Find("pending") is not null)
             Add(DueKind.Pending, "by");
         if (map.Find("until") is not null)
-            Add(
-                path.Contains("certificate", StringComparison.OrdinalIgnoreCase)
-                    ? DueKind.Certificate
-                    : DueKind.Acceptance,
-                "until"
-            );
+            Add(Certificates.Contains(path) ? DueKind.Certificate : DueKind.Acceptance, "until");
         if (map.Text("confirmed") is { } text && Confirmation.Parse(text) is { Ok: true } read)
             confirmed.Add((path, read.Value.On));
         foreach (var (key, value) in map.Entries)

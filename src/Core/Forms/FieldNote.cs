@@ -19,6 +19,14 @@ public sealed record FieldNote(
     ImmutableArray<string> Words
 )
 {
+    /// <summary>
+    /// The type of the value, or of one item of a list: which control it is filled in with follows from it.
+    /// </summary>
+    public Type? Holds { get; init; }
+
+    /// <summary>The most characters of a text; null when it is not free text.</summary>
+    public int? Most { get; init; }
+
     /// <summary>The kind of record that the value names; null when it names none.</summary>
     public RecordKind? Refers { get; init; }
 }

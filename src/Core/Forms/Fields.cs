@@ -78,8 +78,9 @@ public sealed class Fields
     public string Text(string key, string about, int most = 200) => OptionalText(key, about, most, true) ?? "";
 
     /// <summary>A text; null when it is left out.</summary>
-    public string? OptionalText(string key, string about, int most = 200, bool required = false) =>
-        Value(
+    public string? OptionalText(string key, string about, int most = 200, bool required = false)
+    {
+        var text = Value(
             key,
             about,
             t =>
@@ -91,6 +92,9 @@ public sealed class Fields
                     ),
             required
         );
+        notes[^1] = notes[^1] with { Most = most };
+        return text;
+    }
 
     /// <summary>A code: 2 to 40 letters, digits, hyphens and dots, beginning with a letter or digit.</summary>
     public string Code(string key, string about) =>
@@ -117,10 +121,13 @@ public sealed class Fields
         string about,
         Func<string, Parsed<T>> parse,
         bool required = false,
-        IEnumerable<string>? words = null
+        IEnumerable<string>? words = null,
+        Type? holds = null
     )
     {
-        notes.Add(new(key, FieldShape.Text, required, about, [], [.. words ?? []]));
+        notes.Add(
+            new(key, FieldShape.Text, required, about, [], [.. words ?? []]) { Holds = holds ?? Plain(typeof(T)) }
+        );
         var node = Scalar(key, required, about);
         if (node is null)
             return default;
@@ -165,7 +172,7 @@ public sealed class Fields
         IEnumerable<string>? words = null
     )
     {
-        notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]));
+        notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]) { Holds = Plain(typeof(T)) });
         return map.Find(key) is { } node ? TextsOf(node, parse, At(key), reading.Problems) : [];
     }
 
@@ -183,7 +190,7 @@ public sealed class Fields
 
         var inner = new Fields(node, At(key), reading);
         var result = read(inner);
-        notes.Add(new(key, FieldShape.Map, required, about, inner.Notes, []));
+        notes.Add(new(key, FieldShape.Map, required, about, inner.Notes, []) { Holds = typeof(T) });
         return result;
     }
 
@@ -235,16 +242,36 @@ public sealed class Fields
         string about,
         Func<Node, string, List<Problem>, T?> read,
         bool required = false,
-        Func<Fields, object?>? item = null
+        Func<Fields, object?>? item = null,
+        Type? holds = null
     )
         where T : class
     {
-        notes.Add(new(key, FieldShape.Any, required, about, Describing ? Described(item) : [], []));
+        notes.Add(
+            new(key, FieldShape.Any, required, about, Describing ? Described(item) : [], [])
+            {
+                Holds = Plain(holds ?? typeof(T)),
+            }
+        );
         if (map.Find(key) is { } node)
             return Unfit(node, At(key)) ? null : read(node, At(key), reading.Problems);
         if (required)
             Missing(key, about);
         return null;
+    }
+
+    /// <summary>The type of a value without what is recorded of it, and of one item where it is a list.</summary>
+    private static Type Plain(Type type)
+    {
+        var inner = Nullable.GetUnderlyingType(type) ?? type;
+        return
+            inner.IsGenericType
+            && (
+                inner.GetGenericTypeDefinition() is var open
+                && (open == typeof(Recorded<>) || open == typeof(Several<>))
+            )
+            ? Plain(inner.GetGenericArguments()[0])
+            : inner;
     }
 
     private ImmutableArray<FieldNote> Described(Func<Fields, object?>? item)

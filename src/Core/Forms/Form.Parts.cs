@@ -27,6 +27,7 @@ public sealed partial class Form<T>
     )
         where TPart : class
     {
+        last = key;
         var part = Member<TPart?>.Of(member);
         readers.Add((f, into) => Take(f.Map(key, about, read, required), v => part.Set(into, v)));
         writers.Add(
@@ -57,6 +58,7 @@ public sealed partial class Form<T>
     )
         where TPart : class
     {
+        last = key;
         var parts = Member<ImmutableArray<TPart>>.Of(member);
         readers.Add(
             (f, into) =>

@@ -16,6 +16,7 @@ public sealed partial class Form<T>
     )
         where TValue : class
     {
+        last = key;
         var value = Member<Recorded<TValue>?>.Of(member);
         readers.Add(
             (f, into) =>
@@ -48,6 +49,7 @@ public sealed partial class Form<T>
     )
         where TPart : class
     {
+        last = key;
         var list = Member<Recorded<Several<TPart>>?>.Of(member);
         readers.Add(
             (f, into) =>
@@ -77,6 +79,7 @@ public sealed partial class Form<T>
     /// <summary>Settings below a key of their own.</summary>
     public Form<T> Settings(Expression<Func<T, SettingSet>> member, string key, string about)
     {
+        last = key;
         var set = Member<SettingSet>.Of(member);
         readers.Add((f, into) => Take(f.Map(key, about, s =>
                     {

@@ -14,7 +14,30 @@ public sealed partial class Form<T>(Func<T> blank)
     private readonly List<Action<Fields, T>> readers = [];
     private readonly List<Action<T, MapWriter, INames>> writers = [];
     private readonly List<Action<Fields, T>> rules = [];
+    private readonly HashSet<string> describing = [];
+    private readonly HashSet<string> notCopied = [];
     private Action<T, string>? identify;
+    private string last = "";
+
+    /// <summary>Whether the field of a key only describes the record, and alters nothing of how tunnels behave.</summary>
+    public bool Describes(string key) => describing.Contains(key);
+
+    /// <summary>Whether the field of a key belongs to the one record, so that no copy of it has it.</summary>
+    public bool IsNotCopied(string key) => notCopied.Contains(key);
+
+    /// <summary>The field declared last only describes the record.</summary>
+    public Form<T> Describing()
+    {
+        describing.Add(last);
+        return this;
+    }
+
+    /// <summary>The field declared last belongs to the one record, and goes when it is copied.</summary>
+    public Form<T> NotCopied()
+    {
+        notCopied.Add(last);
+        return this;
+    }
 
     /// <summary>The member that holds the id, which is not written.</summary>
     public Form<T> Id(Expression<Func<T, string>> member)
@@ -26,6 +49,7 @@ public sealed partial class Form<T>(Func<T> blank)
     /// <summary>A code: 2 to 40 letters, digits, hyphens or dots. Required.</summary>
     public Form<T> Code(Expression<Func<T, string>> member, string key, string about)
     {
+        last = key;
         var code = Member<string>.Of(member);
         readers.Add((f, into) => code.Set(into, f.Code(key, about)));
         writers.Add((from, to, _) => to.Add(key, code.Get(from)));
@@ -48,6 +72,7 @@ public sealed partial class Form<T>(Func<T> blank)
         string? unsaid = null
     )
     {
+        last = key;
         var text = Member<string?>.Of(member);
         readers.Add((f, into) => Take(f.OptionalText(key, about, most, required), v => text.Set(into, v)));
         writers.Add((from, to, _) => to.Add(key, text.Get(from) is { } said && said != unsaid ? said : null));
@@ -63,6 +88,7 @@ public sealed partial class Form<T>(Func<T> blank)
         bool required = false
     )
     {
+        last = key;
         var id = Member<string?>.Of(member);
         readers.Add((f, into) => Take(f.Reference(key, about, kind, required), v => id.Set(into, v)));
         writers.Add((from, to, names) => to.Add(key, id.Get(from) is { } said ? names.TextOf(kind, said) : null));
@@ -79,8 +105,12 @@ public sealed partial class Form<T>(Func<T> blank)
     )
         where TValue : class
     {
+        last = key;
         var value = Member<TValue?>.Of(member);
-        readers.Add((f, into) => Take(f.Value(key, about, codec.Read, required, codec.Words), v => value.Set(into, v)));
+        readers.Add(
+            (f, into) =>
+                Take(f.Value(key, about, codec.Read, required, codec.Words, codec.Holds), v => value.Set(into, v))
+        );
         writers.Add((from, to, _) => to.Add(key, value.Get(from) is { } said ? codec.Write(said) : null));
         return this;
     }
@@ -89,6 +119,7 @@ public sealed partial class Form<T>(Func<T> blank)
     public Form<T> Value<TValue>(Expression<Func<T, TValue?>> member, string key, string about, Codec<TValue> codec)
         where TValue : struct
     {
+        last = key;
         var value = Member<TValue?>.Of(member);
         readers.Add((f, into) => Take(Read(f, key, about, codec, false), v => value.Set(into, v)));
         writers.Add((from, to, _) => to.Add(key, value.Get(from) is { } said ? codec.Write(said) : null));
@@ -99,6 +130,7 @@ public sealed partial class Form<T>(Func<T> blank)
     public Form<T> Needs<TValue>(Expression<Func<T, TValue>> member, string key, string about, Codec<TValue> codec)
         where TValue : struct
     {
+        last = key;
         var value = Member<TValue>.Of(member);
         readers.Add((f, into) => Take(Read(f, key, about, codec, true), v => value.Set(into, v)));
         writers.Add((from, to, _) => to.Add(key, codec.Write(value.Get(from))));
@@ -120,6 +152,7 @@ public sealed partial class Form<T>(Func<T> blank)
     )
         where TValue : struct
     {
+        last = key;
         var value = Member<TValue>.Of(member);
         var otherwise = value.Get(blank());
         readers.Add((f, into) => Take(Read(f, key, about, codec, false), v => value.Set(into, v)));
@@ -154,6 +187,7 @@ public sealed partial class Form<T>(Func<T> blank)
         string? atLeast = null
     )
     {
+        last = key;
         var values = Member<ImmutableArray<TValue>>.Of(member);
         readers.Add(
             (f, into) =>
@@ -175,6 +209,7 @@ public sealed partial class Form<T>(Func<T> blank)
         Codec<TValue> codec
     )
     {
+        last = key;
         var values = Member<ImmutableArray<TValue>?>.Of(member);
         readers.Add(
             (f, into) =>

@@ -29,22 +29,28 @@ public static class WrittenCustomer
     public static readonly Form<Customer> Form = new Form<Customer>(() => new())
         .Id(c => c.Id)
         .Code(c => c.Code, "code", "short code, such as BRI")
+        .Describing()
         .Text(c => c.Name, "name", "name", required: true)
+        .Describing()
         .Otherwise(c => c.Owner, "owner", "customer, or other party", Codecs.Word(Customer.Owners))
         .Value(
             c => c.TimeZone,
             "timeZone",
             "IANA time zone, such as Europe/London; Etc/UTC when left out",
-            Codecs.Of(Customer.ZoneText)
+            Codecs.TimeZone
         )
+        .Describing()
         .Text(
             c => c.NamingPattern,
             "namingPattern",
             "what things are called on devices, with {tunnel}, {what} and {end}; the house pattern when left out",
             60
         )
+        .Describing()
         .Maps(c => c.Contacts, "contacts", "people who can be asked", OfContact)
+        .Describing()
         .Maps(c => c.Freezes, "freezes", "days on which nothing can be changed", OfFreeze)
         .Text(c => c.Notes, "notes", "anything else", 4000)
+        .Describing()
         .Value(c => c.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -76,6 +76,7 @@ public static class WrittenGateway
     public static readonly Form<Gateway> Form = new Form<Gateway>(() => new())
         .Id(g => g.Id)
         .Code(g => g.Code, "code", "code, such as churn-gw1")
+        .Describing()
         .Reference(g => g.SiteId, "site", "code of the site", RecordKind.Site, required: true)
         .Reference(
             g => g.PlatformId,
@@ -100,8 +101,10 @@ public static class WrittenGateway
         )
         .Maps(g => g.SharedEntries, "sharedEntries", "named parts on the device that tunnels may share", OfSharedEntry)
         .Map(g => g.ManagementAccess, "managementAccess", "how it is managed", OfManagementAccess)
+        .Describing()
         .Value(g => g.TunnelPool, "tunnelPool", "prefix its tunnel addresses are taken from", Codecs.Prefix)
         .Text(g => g.Notes, "notes", "anything else", 4000)
+        .Describing()
         .Value(g => g.Retired, "retired", "date on which it was retired", Codecs.Day)
         .Rule(
             (f, g) =>

@@ -7,6 +7,7 @@ public static class WrittenOffer
     public static readonly Form<Offer> Form = new Form<Offer>(() => new())
         .Id(o => o.Id)
         .Code(o => o.Code, "code", "code, such as LAR-EVERYONE")
+        .Describing()
         .Reference(
             o => o.CustomerId,
             "party",
@@ -15,6 +16,7 @@ public static class WrittenOffer
             required: true
         )
         .Text(o => o.Name, "name", "name", required: true)
+        .Describing()
         .Value(
             o => o.Identity,
             "identity",
@@ -24,5 +26,6 @@ public static class WrittenOffer
         .Values(o => o.Subnets, "subnets", "prefixes it lets others reach", Codecs.Prefix)
         .Settings(o => o.Settings, "asks", "settings it asks for")
         .Text(o => o.Notes, "notes", "anything else", 4000)
+        .Describing()
         .Value(o => o.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

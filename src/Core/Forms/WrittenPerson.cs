@@ -7,7 +7,9 @@ public static class WrittenPerson
     public static readonly Form<Person> Form = new Form<Person>(() => new())
         .Id(p => p.Id)
         .Value(p => p.Code, "code", "sign-in name, such as ines", Codecs.Of(SignInName), required: true)
+        .Describing()
         .Text(p => p.Name, "name", "how they are called", required: true)
+        .Describing()
         .Values(
             p => p.Grants,
             "roles",
@@ -20,8 +22,10 @@ public static class WrittenPerson
             atLeast: "at least reader"
         )
         .Text(p => p.Reach, "reach", "how to reach them")
+        .Describing()
         .Value(p => p.Left, "left", "date on which they left", Codecs.Day)
-        .Text(p => p.Notes, "notes", "anything else", 4000);
+        .Text(p => p.Notes, "notes", "anything else", 4000)
+        .Describing();
 
     private static Parsed<string> SignInName(string text) =>
         text.Length is >= 2 and <= 40

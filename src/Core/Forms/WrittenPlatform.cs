@@ -28,9 +28,12 @@ public static class WrittenPlatform
     public static readonly Form<Platform> Form = new Form<Platform>(() => new())
         .Id(p => p.Id)
         .Code(p => p.Name, "code", "code, such as teasel-minor")
+        .Describing()
         .Needs(p => p.Version, "version", "whole number from 1", Codecs.Number(1, 9999, "a version"))
         .Text(p => p.Title, "name", "make and model", required: true)
+        .Describing()
         .Text(p => p.Family, "family", "small router, large firewall, hosted ...", unsaid: "")
+        .Describing()
         .Values(p => p.IkeVersions, "ikeVersions", "IKEv1, IKEv2", Word(WordsOf.IkeVersions))
         .Values(p => p.Encryptions, "encryption", "ciphers with key length", Codecs.Of(AlgorithmTable.Encryption))
         .Values(p => p.Integrities, "integrity", "integrity algorithms", Codecs.Of(AlgorithmTable.Integrity))
@@ -211,6 +214,7 @@ public static class WrittenPlatform
         )
         .Settings(p => p.Defaults, "defaults", "what it does when nobody says otherwise")
         .Text(p => p.Notes, "notes", "anything else", 4000)
+        .Describing()
         .Value(p => p.Retired, "retired", "date on which it was retired", Codecs.Day);
 
     // Lists that are always known name no words in the schema: the first of them says what there is.

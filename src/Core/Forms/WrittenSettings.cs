@@ -8,7 +8,10 @@ public static class WrittenSettings
     {
         var set = SettingSet.Empty;
         foreach (var setting in Settings.All.Where(s => allowed?.Invoke(s) ?? true))
-            if (f.Raw(setting.Key, setting.About, (n, p, x) => Read(setting, n, p, x)) is { } recorded)
+            if (
+                f.Raw(setting.Key, setting.About, (n, p, x) => Read(setting, n, p, x), holds: setting.Holds) is
+                { } recorded
+            )
                 set = set.WithRaw(setting, recorded);
         return set;
     }

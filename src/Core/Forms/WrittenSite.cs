@@ -8,10 +8,13 @@ public static class WrittenSite
         .Text(t => t.Service, "service", "the service there, such as ping or https")
         .Text(t => t.ConfirmedBy, "confirmedBy", "who can confirm it");
 
-    private static readonly Form<Network> OfNetwork = new Form<Network>(() => new(default, "", null, null, []))
+    /// <summary>Every field of a network of a site.</summary>
+    internal static readonly Form<Network> OfNetwork = new Form<Network>(() => new(default, "", null, null, []))
         .Needs(n => n.Prefix, "prefix", "prefix, such as 10.61.0.0/24", Codecs.Prefix)
         .Text(n => n.Name, "name", "name", required: true)
+        .Describing()
         .Text(n => n.Purpose, "purpose", "what it is for")
+        .Describing()
         .Value(
             n => n.PresentedAs,
             "presentedAs",
@@ -19,6 +22,7 @@ public static class WrittenSite
             Codecs.Prefix
         )
         .Maps(n => n.TestPoints, "testPoints", "hosts that proof is taken from or to", OfTestPoint)
+        .Describing()
         .Rule(
             (f, n) =>
             {
@@ -35,14 +39,12 @@ public static class WrittenSite
     public static readonly Form<Site> Form = new Form<Site>(() => new())
         .Id(s => s.Id)
         .Code(s => s.Code, "code", "code, such as BRI-CHURN")
+        .Describing()
         .Reference(s => s.CustomerId, "customer", "code of the customer", RecordKind.Customer, required: true)
         .Text(s => s.Name, "name", "name", required: true)
-        .Value(
-            s => s.TimeZone,
-            "timeZone",
-            "IANA time zone; the customer's when left out",
-            Codecs.Of(Customer.ZoneText)
-        )
+        .Describing()
+        .Value(s => s.TimeZone, "timeZone", "IANA time zone; the customer's when left out", Codecs.TimeZone)
+        .Describing()
         .Value(
             s => s.GatewayIsDefaultRouter,
             "gatewayIsDefaultRouter",
@@ -57,5 +59,6 @@ public static class WrittenSite
         )
         .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork)
         .Text(s => s.Notes, "notes", "anything else", 4000)
+        .Describing()
         .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -7,8 +7,10 @@ public static class WrittenSuite
     public static readonly Form<Suite> Form = new Form<Suite>(() => new("", "", 0, null, SettingSet.Empty))
         .Id(s => s.Id)
         .Code(s => s.Name, "code", "code, such as BRI-STANDARD")
+        .Describing()
         .Needs(s => s.Version, "version", "whole number from 1", Codecs.Number(1, 9999, "a version"))
         .Text(s => s.About, "about", "what it is for")
+        .Describing()
         .NegotiatedSettings(s => s.Settings)
         .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);
 }

@@ -76,7 +76,8 @@ public static class WrittenTunnel
         .Value(t => t.Active, "active", "date on which it was done", Codecs.Day)
         .Value(t => t.Saved, "saved", "date on which it was done", Codecs.Day);
 
-    private static readonly Form<TunnelEnd> OfEnd = new Form<TunnelEnd>(() => new())
+    /// <summary>Every field of an end of a tunnel.</summary>
+    internal static readonly Form<TunnelEnd> OfEnd = new Form<TunnelEnd>(() => new())
         .Reference(e => e.GatewayId, "gateway", "code of the gateway", RecordKind.Gateway, required: true)
         .Values(
             e => e.Uplinks,
@@ -92,6 +93,7 @@ public static class WrittenTunnel
             ReadKeyHeld,
             WriteKeyHeld
         )
+        .NotCopied()
         .Map(
             e => e.Subnets,
             "subnets",
@@ -99,34 +101,42 @@ public static class WrittenTunnel
             ReadSubnets,
             (subnets, _) => WriteSubnets(subnets)!
         )
+        .NotCopied()
         .Recorded(
             e => e.PeerAddress,
             "peerAddress",
             "address of the other end as entered here: an address, a name, or any",
             Codecs.Of(PeerAddress.Parse)
         )
+        .NotCopied()
         .Values(
             e => e.FurtherPeers,
             "furtherPeers",
             "further addresses of the other end, in the order in which the device tries them",
             Codecs.Of(PeerAddress.ParseOne)
         )
+        .NotCopied()
         .Recorded(e => e.IdentitySent, "identitySent", "identity this end sends", Codecs.Of(Identity.Parse))
+        .NotCopied()
         .Recorded(
             e => e.IdentityExpected,
             "identityExpected",
             "identity this end expects of the other",
             Codecs.Of(Identity.Parse)
         )
+        .NotCopied()
         .Settings(e => e.Set, "set", "settings recorded on this end")
         .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, local: prefix, remote: prefix}", OfRule)
+        .NotCopied()
         .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {local: prefix, remote: prefix}", OfLocalRemote)
+        .NotCopied()
         .RecordedList(
             e => e.Routes,
             "routes",
             "routes: {to: prefix, into: tunnel} or {to: prefix, into: discard}",
             OfRoute
         )
+        .NotCopied()
         .Text(e => e.ProposalsFrom, "proposalsFrom", "shared entry with the IKE and ESP proposals", 60)
         .Value(
             e => e.KeyFor,
@@ -140,7 +150,9 @@ public static class WrittenTunnel
             "address on the tunnel interface, such as 10.255.10.0/31",
             Codecs.Of(TunnelAddress.Parse)
         )
+        .NotCopied()
         .Map(e => e.Certificate, "certificate", "the certificate this end authenticates with", OfCertificate)
+        .NotCopied()
         .KnownValues(e => e.Anchors, "anchors", "trust anchors: CAs whose certificates this end accepts", Codecs.Line)
         .Values(
             e => e.RelaxedChecks,
@@ -150,12 +162,15 @@ public static class WrittenTunnel
         )
         .Map(e => e.Routing, "routing", "a dynamic routing protocol through the tunnel", OfRouting)
         .Maps(e => e.PrefixNames, "prefixNames", "names of prefixes on this device", OfPrefixName)
-        .Map(e => e.Progress, "progress", "entered, active, saved", OfProgress);
+        .NotCopied()
+        .Map(e => e.Progress, "progress", "entered, active, saved", OfProgress)
+        .NotCopied();
 
     /// <summary>Every field of a tunnel, declared once for reading, writing and the schema.</summary>
     public static readonly Form<Tunnel> Form = new Form<Tunnel>(() => new())
         .Id(t => t.Id)
         .Code(t => t.Code, "code", "code, such as BRI-ASHLOW")
+        .Describing()
         .Reference(
             t => t.CustomerId,
             "customer",
@@ -164,7 +179,10 @@ public static class WrittenTunnel
             required: true
         )
         .Text(t => t.Name, "name", "name", required: true)
+        .Describing()
         .Text(t => t.Purpose, "purpose", "what it is for")
+        .NotCopied()
+        .Describing()
         .Needs(
             t => t.State,
             "state",
@@ -172,22 +190,33 @@ public static class WrittenTunnel
             Codecs.Word(WordsOf.States)
         )
         .Value(t => t.Since, "since", "date since which it is in that state", Codecs.Day)
+        .NotCopied()
+        .Describing()
         .Needs(t => t.Form, "form", "policy-based or route-based", Codecs.Word(WordsOf.Forms))
         .Values(t => t.Tags, "tags", "words to find it by", new Codec<string>(Tag, tag => tag))
+        .Describing()
         .Maps(t => t.Contacts, "contacts", "people at the other party", WrittenCustomer.OfContact)
+        .Describing()
         .Value(t => t.Importance, "importance", "low, normal or high", Codecs.Word(WordsOf.Importances))
+        .Describing()
         .Value(
             t => t.Throughput,
             "throughput",
             "expected Mbit/s, 1 to 400000",
             Codecs.Number(1, 400_000, "a throughput in Mbit/s")
         )
+        .Describing()
         .Map(t => t.Fallback, "fallback", "place in a fallback order: {order: MOS-STORE, place: 1}", OfFallback)
+        .NotCopied()
         .Map(t => t.Agreed, "agreed", "what both parties agreed", ReadAgreed, WriteAgreed, required: true)
         .Map(t => t.A, "a", "end A", OfEnd, required: true)
         .Map(t => t.B, "b", "end B", OfEnd, required: true)
         .Maps(t => t.Accepted, "accepted", "findings accepted, each with a reason and an end date", OfAcceptance)
-        .Text(t => t.Notes, "notes", "anything else", 4000);
+        .NotCopied()
+        .Describing()
+        .Text(t => t.Notes, "notes", "anything else", 4000)
+        .NotCopied()
+        .Describing();
 
     private static Parsed<string> Tag(string text) =>
         text.Length <= 40
@@ -220,7 +249,8 @@ public static class WrittenTunnel
                     else
                         shared.Add(setting.Key, node);
                     return "";
-                }
+                },
+                holds: setting.Holds
             );
         SettingSet Sub(MapNode map, string suffix)
         {

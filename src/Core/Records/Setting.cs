@@ -36,6 +36,9 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     /// <summary>Whether a suite may carry it.</summary>
     public bool Negotiated { get; } = negotiated;
 
+    /// <summary>The type of its value.</summary>
+    public abstract Type Holds { get; }
+
     /// <summary>Answers by what kind of value the setting has.</summary>
     internal abstract TResult Accept<TResult>(ISettingVisitor<TResult> visitor);
 
@@ -58,6 +61,9 @@ public abstract class Setting<T>(string key, string label, Likeness likeness, st
     : Setting(key, label, likeness, about, negotiated)
     where T : class
 {
+    /// <inheritdoc/>
+    public override Type Holds => typeof(T);
+
     internal override string? TextOf(object recorded) => ((Recorded<T>)recorded).Value?.ToString();
 
     internal override object? ValueOf(object recorded) => ((Recorded<T>)recorded).Value;

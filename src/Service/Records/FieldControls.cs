@@ -3,100 +3,82 @@ using Vellumkeep.Core.Algorithms;
 namespace Vellumkeep.Service.Records;
 
 /// <summary>
-/// Which kind of value a field of a form holds, so that whoever fills it in gets the control for it. What is not named
-/// here is a text, a choice of the field's own words, or a record that it refers to.
+/// With which control a field of a form is filled in: it follows from the type of the value that the field is declared
+/// to hold. What has no control of its own is a text, a choice of the field's own words, or a record that it refers to.
 /// </summary>
 internal static class FieldControls
 {
-    private static readonly Dictionary<string, string> ByKey = new(StringComparer.Ordinal)
+    /// <summary>From so many characters on a text is written on several lines.</summary>
+    private const int Long = 1000;
+
+    private static readonly Dictionary<Type, string> ByType = new()
     {
-        ["timeZone"] = "time zone",
-        ["prefix"] = "prefix",
-        ["presentedAs"] = "prefix",
-        ["subnet"] = "prefix",
-        ["tunnelPool"] = "prefix",
-        ["members"] = "prefix",
-        ["local"] = "prefix",
-        ["remote"] = "prefix",
-        ["networks"] = "prefix",
-        ["addressSpace"] = "prefix",
-        ["publicAddress"] = "address",
-        ["peerAddress"] = "address",
-        ["tunnelAddress"] = "address",
-        ["confirmed"] = "confirmed",
-        ["ikeProposals"] = "IKE proposal",
-        ["espProposals"] = "ESP proposal",
-        ["until"] = "day",
-        ["from"] = "day",
-        ["retired"] = "day",
-        ["supportEnds"] = "day",
-        ["since"] = "day",
-        ["left"] = "day",
-        ["deadline"] = "day",
-        ["entered"] = "day",
-        ["active"] = "day",
-        ["saved"] = "day",
-        ["notes"] = "long text",
-        ["pairs"] = "pairs",
-        ["roles"] = "roles",
-        ["ikeVersions"] = "IKE versions",
-        ["ikeLifetime"] = "lifetime",
-        ["espLifetime"] = "lifetime",
-        ["pfs"] = "PFS",
-        ["identitySent"] = "identity",
-        ["identityExpected"] = "identity",
-        ["initiation"] = "initiation",
-        ["dpd"] = "DPD",
-        ["authentication"] = "one word",
-        ["exchangeMode"] = "one word",
-        ["pairsPerChild"] = "one word",
-        ["natTraversal"] = "one word",
-        ["extendedSequence"] = "one word",
-        ["dontFragment"] = "one word",
-        ["keyHeld"] = "key versions",
-        ["rules"] = "rows",
-        ["noNat"] = "rows",
-        ["routes"] = "rows",
+        [typeof(TimeZoneInfo)] = "time zone",
+        [typeof(Prefix)] = "prefix",
+        [typeof(Address)] = "address",
+        [typeof(PeerAddress)] = "address",
+        [typeof(TunnelAddress)] = "address",
+        [typeof(Confirmation)] = "confirmed",
+        [typeof(IkeProposal)] = "IKE proposal",
+        [typeof(EspProposal)] = "ESP proposal",
+        [typeof(DateOnly)] = "day",
+        [typeof(Grant)] = "roles",
+        [typeof(IkeVersion)] = "IKE versions",
+        [typeof(Life)] = "lifetime",
+        [typeof(Pfs)] = "PFS",
+        [typeof(Identity)] = "identity",
+        [typeof(Word<Initiation>)] = "initiation",
+        [typeof(Dpd)] = "DPD",
+        [typeof(KeyHeld)] = "key versions",
+        [typeof(Rule)] = "rows",
+        [typeof(LocalRemote)] = "rows",
+        [typeof(Core.Records.Route)] = "rows",
     };
 
-    /// <summary>Keys that mean one thing here and another there, with the field that they stand in.</summary>
-    private static readonly Dictionary<(string Above, string Key), string> ByPlace = new()
+    /// <summary>The words that the control of one value is made of, where the field itself names none.</summary>
+    private static readonly Dictionary<Type, IEnumerable<string>> WordsOfOne = new()
     {
-        [("routes", "to")] = "prefix",
-        [("freezes", "to")] = "day",
-        [("routing", "announces")] = "prefix",
-        [("routing", "accepts")] = "prefix",
-        [("", "subnets")] = "prefix",
+        [typeof(IkeVersion)] = WordsOf.IkeVersions.All,
+        [typeof(Life)] = Platform.Units.All,
+        [typeof(Pfs)] = Platform.PfsStanceWords.All,
+        [typeof(Identity)] = Identity.Kinds.All,
+        [typeof(Word<Initiation>)] = WordsOf.Initiations.All,
+        [typeof(Dpd)] = WordsOf.DeadPeerActions.All,
+        [typeof(Word<Authentication>)] = WordsOf.Authentications.All,
+        [typeof(Word<ExchangeMode>)] = WordsOf.ExchangeModes.All,
+        [typeof(Word<PairsPerChild>)] = WordsOf.PairsPerChild.All,
+        [typeof(Word<NatTraversal>)] = WordsOf.NatTraversals.All,
+        [typeof(Word<Extended>)] = WordsOf.Extendeds.All,
+        [typeof(Word<DontFragment>)] = WordsOf.DontFragments.All,
     };
 
-    /// <summary>The words that a control is made of, where the field itself names none.</summary>
-    private static readonly Dictionary<string, IEnumerable<string>> WordsByKey = new(StringComparer.Ordinal)
+    /// <summary>The words that a list is chosen from, where the field itself names none.</summary>
+    private static readonly Dictionary<Type, IEnumerable<string>> WordsOfLists = new()
     {
-        ["ikeVersions"] = WordsOf.IkeVersions.All,
-        ["ikeLifetime"] = Platform.Units.All,
-        ["espLifetime"] = Platform.Units.All,
-        ["pfs"] = Platform.PfsStanceWords.All,
-        ["identitySent"] = Identity.Kinds.All,
-        ["identityExpected"] = Identity.Kinds.All,
-        ["initiation"] = WordsOf.Initiations.All,
-        ["dpd"] = WordsOf.DeadPeerActions.All,
-        ["authentication"] = WordsOf.Authentications.All,
-        ["exchangeMode"] = WordsOf.ExchangeModes.All,
-        ["pairsPerChild"] = WordsOf.PairsPerChild.All,
-        ["natTraversal"] = WordsOf.NatTraversals.All,
-        ["extendedSequence"] = WordsOf.Extendeds.All,
-        ["dontFragment"] = WordsOf.DontFragments.All,
-        ["encryption"] = AlgorithmTable.Encryptions.Select(e => e.Name),
-        ["integrity"] = AlgorithmTable.Integrities.Select(i => i.Name),
-        ["prfs"] = AlgorithmTable.Prfs.Select(p => p.Name),
-        ["groups"] = AlgorithmTable.Groups.Select(g => g.Name),
-        ["forms"] = WordsOf.Forms.All,
+        [typeof(IkeVersion)] = WordsOf.IkeVersions.All,
+        [typeof(Encryption)] = AlgorithmTable.Encryptions.Select(e => e.Name),
+        [typeof(Integrity)] = AlgorithmTable.Integrities.Select(i => i.Name),
+        [typeof(Prf)] = AlgorithmTable.Prfs.Select(p => p.Name),
+        [typeof(DhGroup)] = AlgorithmTable.Groups.Select(g => g.Name),
+        [typeof(TunnelForm)] = WordsOf.Forms.All,
     };
 
-    /// <param name="above">The key of the field that it stands in; empty at the top of a record.</param>
-    public static string Of(FieldNote note, string above) =>
-        ByPlace.GetValueOrDefault((above, note.Key)) ?? ByKey.GetValueOrDefault(note.Key, "text");
+    public static string Of(FieldNote note)
+    {
+        if (note.Most >= Long)
+            return "long text";
+        if (note.Holds is not { } type)
+            return "text";
+        if (ByType.TryGetValue(type, out var control))
+            return control;
+        return type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Word<>) ? "one word" : "text";
+    }
 
-    public static ImmutableArray<string> Words(FieldNote note) =>
-        note.Words.IsEmpty && WordsByKey.TryGetValue(note.Key, out var words) ? [.. words] : note.Words;
+    public static ImmutableArray<string> Words(FieldNote note)
+    {
+        var known = note.Shape == FieldShape.Texts ? WordsOfLists : WordsOfOne;
+        return note.Words.IsEmpty && note.Holds is { } type && known.TryGetValue(type, out var words)
+            ? [.. words]
+            : note.Words;
+    }
 }

@@ -5,43 +5,6 @@ namespace Vellumkeep.Service.Records;
 /// <summary>Records of each kind in lists.</summary>
 public static partial class RecordEndpoints
 {
-    private static void ListSites(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/sites",
-                async (
-                    string? customer,
-                    string? q,
-                    string? asOf,
-                    string? cursor,
-                    int? most,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Site, customer, q, asOf, cursor, most, ct)
-            )
-            .For(Role.Reader)
-            .WithName("listSites")
-            .WithSummary("Sites, now or as they were on a day")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
-
-    private static void ListOffers(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/offers",
-                async (
-                    string? asOf,
-                    string? cursor,
-                    int? most,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) => await ListAsync(databases, http, RecordKind.Offer, null, null, asOf, cursor, most, ct)
-            )
-            .For(Role.Reader)
-            .WithName("listOffers")
-            .WithSummary("Standing offers of other parties")
-            .ProducesProblem(422);
-
     private static void ListRecords(RouteGroupBuilder api) =>
         api.MapGet(
                 "/records/{kind}",
@@ -79,7 +42,7 @@ public static partial class RecordEndpoints
             .ProducesProblem(404)
             .ProducesProblem(422);
 
-    private static async Task<Page<RecordLine>> ListAsync(
+    internal static async Task<Page<RecordLine>> ListAsync(
         Databases databases,
         HttpContext http,
         RecordKind kind,

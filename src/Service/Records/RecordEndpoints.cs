@@ -31,8 +31,6 @@ public static partial class RecordEndpoints
         }
 
         CopyTunnel(api);
-        ListSites(api);
-        ListOffers(api);
         ListRecords(api);
     }
 

@@ -53,14 +53,13 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             version,
             JsonSerializer.SerializeToElement<Node>(form, Json),
             form.Entries.IsEmpty ? "" : YamlText.Write(form),
-            [.. WrittenRecord.Describe(kind).Select(n => Info(kind, n, "", ""))],
+            [.. WrittenRecord.Describe(kind).Select(n => Info(kind, n, ""))],
             on is { } day ? Scalars.Write(day) : null
         );
 
     /// <param name="top">The key at the top of the record that it stands below; empty for one that is at the
     /// top.</param>
-    /// <param name="above">The key that it stands in.</param>
-    private static FieldInfo Info(RecordKind kind, FieldNote n, string top, string above) =>
+    private static FieldInfo Info(RecordKind kind, FieldNote n, string top) =>
         new(
             n.Key,
             n.Shape.ToString().ToLowerInvariant(),
@@ -69,8 +68,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Behaviour.Describes(kind, top.Length == 0 ? n.Key : top),
             n.Refers?.Word(),
             FieldControls.Words(n),
-            [.. n.Inside.Select(i => Info(kind, i, top.Length == 0 ? n.Key : top, n.Key))],
-            FieldControls.Of(n, above)
+            [.. n.Inside.Select(i => Info(kind, i, top.Length == 0 ? n.Key : top))],
+            FieldControls.Of(n)
         );
 
     private static async Task<(IRecord Record, int Version)> FindAsync(

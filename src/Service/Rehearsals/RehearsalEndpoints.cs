@@ -11,8 +11,6 @@ public static class RehearsalEndpoints
     {
         RehearseTunnel(api);
         RehearseHypothetical(api);
-        AcceptFinding(api);
-        WithdrawAcceptance(api);
     }
 
     private static void RehearseTunnel(RouteGroupBuilder api) =>
@@ -125,56 +123,6 @@ public static class RehearsalEndpoints
             )
             .ProducesProblem(404)
             .ProducesProblem(422);
-
-    private static void AcceptFinding(RouteGroupBuilder api) =>
-        api.MapPost(
-                "/tunnels/{code}/accept",
-                async (
-                    string code,
-                    AcceptFinding given,
-                    TunnelWork work,
-                    TimeProvider clock,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    await work.AcceptAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-                    return Results.NoContent();
-                }
-            )
-            .For(Role.Engineer)
-            .Produces(204)
-            .WithName("acceptFinding")
-            .WithSummary("Accept a finding, with a reason and an end date")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
-
-    private static void WithdrawAcceptance(RouteGroupBuilder api) =>
-        api.MapPost(
-                "/tunnels/{code}/withdraw-acceptance",
-                async (
-                    string code,
-                    WithdrawAcceptance given,
-                    TunnelWork work,
-                    TimeProvider clock,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    await work.WithdrawAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
-                    return Results.NoContent();
-                }
-            )
-            .For(Role.Engineer)
-            .Produces(204)
-            .WithName("withdrawAcceptance")
-            .WithSummary("Take an acceptance back")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
 
     private static DateOnly Day(TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 }

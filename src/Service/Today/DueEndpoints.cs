@@ -1,17 +1,15 @@
+using Vellumkeep.Service.Keys;
+
 namespace Vellumkeep.Service.Today;
 
 /// <summary>What falls due in the next days, and the age of keys.</summary>
 public static class DueEndpoints
 {
-    /// <summary>Months after which a key should be replaced. No standard sets it: it is our own measure.</summary>
-    private const int MonthsOfKey = 12;
-
     private const int MostDays = 366;
 
     public static void MapDue(this RouteGroupBuilder api)
     {
         Due(api);
-        Keys(api);
     }
 
     private static void Due(RouteGroupBuilder api) =>
@@ -38,7 +36,7 @@ public static class DueEndpoints
                             d.Name,
                             WhatOf(d)
                         )),
-                        .. keys.Select(k => (Key: k, On: DueOf(k.Key)))
+                        .. keys.Select(k => (Key: k, On: KeyListEndpoints.DueOf(k.Key)))
                             .Where(k => k.On <= until)
                             .Select(k => new DueLine(
                                 "key",
@@ -68,42 +66,6 @@ public static class DueEndpoints
                 "Keys, certificates, temporary and pending values, acceptances, windows that fall due; days ahead"
             )
             .ProducesProblem(422);
-
-    private static void Keys(RouteGroupBuilder api) =>
-        api.MapGet("/keys", async (string? viewedBy, Databases databases, HttpContext http, CancellationToken ct) =>
-            {
-                await using var context = databases.Open();
-                var keys = await new KeyList(context).KeysAsync(
-                    http.Asker().Scope,
-                    viewedBy,
-                    false,
-                    Bounds.MostKeys + 1,
-                    ct
-                );
-                return new KeyListPage([.. keys.Take(Bounds.MostKeys).Select(Line)], keys.Count > Bounds.MostKeys);
-            })
-            .For(Role.Reader)
-            .WithName("listAllKeys")
-            .WithSummary("The versions of the keys of all tunnels: age, state, who has viewed them; not the keys");
-
-    private static KeyListLine Line(KeyListed listed) =>
-        new()
-        {
-            Tunnel = listed.Tunnel,
-            TunnelName = listed.TunnelName,
-            Version = listed.Key.Version,
-            State = listed.Key.State,
-            Bits = listed.Key.Bits,
-            CheckCode = listed.Key.CheckCode,
-            MadeBy = listed.Key.MadeBy,
-            MadeAt = Days.Moment(listed.Key.MadeAt),
-            Due = listed.Key.State == "in use" ? Scalars.Write(DueOf(listed.Key)) : null,
-            Change = listed.Change,
-            ViewedBy = listed.ViewedBy,
-        };
-
-    private static DateOnly DueOf(KeyRow key) =>
-        DateOnly.FromDateTime(Days.Moment(key.MadeAt).UtcDateTime).AddMonths(MonthsOfKey);
 
     private static string WhatOf(DueListed due)
     {

@@ -11,9 +11,6 @@ public static partial class TunnelEndpoints
         ConfirmValue(api);
         CorrectValue(api);
         TunnelHistory(api);
-        ListFindings(api);
-        FindingsOverTime(api);
-        ListCustomers(api);
     }
 
     private static void ListTunnels(RouteGroupBuilder api) =>
@@ -176,32 +173,6 @@ public static partial class TunnelEndpoints
             .WithName("tunnelHistory")
             .WithSummary("Who changed what, when, under which change, newest first")
             .ProducesProblem(404);
-
-    private static void ListCustomers(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/customers",
-                async (
-                    string? q,
-                    string? cursor,
-                    int? most,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    await using var context = databases.Open();
-                    return await Paging.ByCodeAsync(
-                        http,
-                        most,
-                        async n => await new CustomerList(context).CustomersAsync(http.Asker().Scope, q, cursor, n, ct),
-                        c => c.Code,
-                        c => new CustomerSummary(c.Code, c.Name, Customer.Owners.Of(c.Owner), c.Tunnels, c.Blocked)
-                    );
-                }
-            )
-            .For(Role.Reader)
-            .WithName("listCustomers")
-            .WithSummary("Customers and other parties");
 
     private static async Task<TunnelPage> PageAsync(
         string code,

@@ -50,7 +50,7 @@ public partial class BoundsTests
                         Sheet(
                             string.Concat(
                                 Enumerable
-                                    .Range(1, 4000)
+                                    .Range(1, 205_000)
                                     .Select(i => $"<row r=\"{i}\"><c r=\"A{i}\"><v>1</v></c></row>")
                             )
                         )

@@ -17,11 +17,11 @@ public class WaitsOnPostgres(PostgresDemoProcess demo) : WaitsTests(demo), IClas
 
 public abstract class WaitsTests(DemoService demo)
 {
-    /// <summary>Records that one import may bring.</summary>
+    /// <summary>Records of a file of some two hundred tunnels.</summary>
     private const int Largest = 600;
 
     [Fact]
-    public async Task An_import_of_the_largest_size_keeps_nobody_waiting_for_a_second()
+    public async Task An_import_of_two_hundred_tunnels_keeps_nobody_waiting_for_a_second()
     {
         var text = File(Largest);
         var longest = await WhileAsync(async ines =>

@@ -1,4 +1,4 @@
-/** ConfirmedHow somebody confirmed a value, as the record says it. */
+/** How somebody confirmed a value, as the record says it. */
 export const hows = [
   ["read", "read from the device"],
   ["saved configuration", "in its saved configuration"],
@@ -8,11 +8,11 @@ export const hows = [
 
 export type ConfirmedHow = (typeof hows)[number][0];
 
-/** ConfirmedHow it was confirmed; when and by whom follow from who is signed in and today. */
+/** How it was confirmed; when and by whom follow from who is signed in and today. */
 export function HowChosen({ how, set }: { how: ConfirmedHow; set: (how: ConfirmedHow) => void }) {
   return (
     <label className="plain">
-      ConfirmedHow it was confirmed{" "}
+      How it was confirmed{" "}
       <select value={how} onChange={(e) => set(e.target.value as ConfirmedHow)}>
         {hows.map(([key, words]) => (
           <option key={key} value={key}>

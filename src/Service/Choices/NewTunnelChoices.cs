@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Lookups;
+namespace Vellumkeep.Service.Choices;
 
 /// <summary>What a tunnel between two gateways can be made of.</summary>
 public static class NewTunnelChoices

@@ -1,8 +1,19 @@
-namespace Vellumkeep.Service.Tunnels;
+using Vellumkeep.Core.Fixes;
+using Vellumkeep.Exchange.Keepfiles;
+using Vellumkeep.Service.Tunnels;
 
-/// <summary>Findings, in a list of their own.</summary>
-public static partial class TunnelEndpoints
+namespace Vellumkeep.Service.Findings;
+
+/// <summary>Findings: what was found, and what was accepted of it.</summary>
+public static class FindingEndpoints
 {
+    public static void MapFindings(this RouteGroupBuilder api)
+    {
+        ListFindings(api);
+        AcceptFinding(api);
+        WithdrawAcceptance(api);
+    }
+
     private static void ListFindings(RouteGroupBuilder api) =>
         api.MapGet(
                 "/findings",
@@ -57,4 +68,54 @@ public static partial class TunnelEndpoints
             .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
             .ProducesProblem(404)
             .ProducesProblem(422);
+
+    private static void AcceptFinding(RouteGroupBuilder api) =>
+        api.MapPost(
+                "/tunnels/{code}/accept",
+                async (
+                    string code,
+                    AcceptFinding given,
+                    TunnelWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.AcceptAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return Results.NoContent();
+                }
+            )
+            .For(Role.Engineer)
+            .Produces(204)
+            .WithName("acceptFinding")
+            .WithSummary("Accept a finding, with a reason and an end date")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
+
+    private static void WithdrawAcceptance(RouteGroupBuilder api) =>
+        api.MapPost(
+                "/tunnels/{code}/withdraw-acceptance",
+                async (
+                    string code,
+                    WithdrawAcceptance given,
+                    TunnelWork work,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await work.WithdrawAsync(http.Asker(), clock.GetUtcNow(), code, ETags.Required(http), given, ct);
+                    return Results.NoContent();
+                }
+            )
+            .For(Role.Engineer)
+            .Produces(204)
+            .WithName("withdrawAcceptance")
+            .WithSummary("Take an acceptance back")
+            .ProducesProblem(404)
+            .ProducesProblem(412)
+            .ProducesProblem(422)
+            .ProducesProblem(428);
 }

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Finding;
+namespace Vellumkeep.Service.Search;
 
 /// <summary>One search for everything, and saved filters.</summary>
 public static class SearchEndpoints

@@ -1,10 +1,48 @@
+using Vellumkeep.Service.Records;
 using Vellumkeep.Service.Tunnels;
 
-namespace Vellumkeep.Service.Places;
+namespace Vellumkeep.Service.Sites;
 
-/// <summary>A site, and where an address is.</summary>
-public static partial class PlaceEndpoints
+/// <summary>Sites with their networks and gateways.</summary>
+public static class SiteEndpoints
 {
+    public static void MapSites(this RouteGroupBuilder api)
+    {
+        ListSites(api);
+        OpenSite(api);
+    }
+
+    private static void ListSites(RouteGroupBuilder api) =>
+        api.MapGet(
+                "/sites",
+                async (
+                    string? customer,
+                    string? q,
+                    string? asOf,
+                    string? cursor,
+                    int? most,
+                    Databases databases,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                    await RecordEndpoints.ListAsync(
+                        databases,
+                        http,
+                        RecordKind.Site,
+                        customer,
+                        q,
+                        asOf,
+                        cursor,
+                        most,
+                        ct
+                    )
+            )
+            .For(Role.Reader)
+            .WithName("listSites")
+            .WithSummary("Sites, now or as they were on a day")
+            .ProducesProblem(404)
+            .ProducesProblem(422);
+
     private static void OpenSite(RouteGroupBuilder api) =>
         api.MapGet("/sites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
             {
@@ -86,73 +124,4 @@ public static partial class PlaceEndpoints
             .WithName("openSite")
             .WithSummary("A site: its networks, and the tunnels of each")
             .ProducesProblem(404);
-
-    private static void FindAddress(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/addresses",
-                async (
-                    string? q,
-                    string? free,
-                    int? length,
-                    string? customer,
-                    Databases databases,
-                    HttpContext http,
-                    CancellationToken ct
-                ) =>
-                {
-                    var scope = http.Asker().Scope;
-                    await using var context = databases.Open();
-                    var asked = Prefix.Parse(free ?? q ?? "");
-                    if (!asked.Ok)
-                        throw ProblemException.Field(free is null ? "q" : "free", asked.Wrong!, asked.Right!, "Prefix");
-                    var owner = await Find.OwnerAsync(new(context), scope, customer, ct);
-                    var found = await new PlaceList(context).PlacesAsync(scope, asked.Value, owner, ct)
-                        ?? throw ProblemException.Field(
-                            free is null ? "q" : "free",
-                            $"more than {PlaceList.Most:N0} prefixes in use overlap {asked.Value}",
-                            "a smaller prefix, or one customer alone"
-                        );
-                    PlaceLine[] places =
-                    [
-                        .. found.Select(p => new PlaceLine(p.Prefix.ToString(), p.Role, p.OwnerCode, p.Code, p.Name)),
-                    ];
-                    IReadOnlyList<string> gaps = [];
-                    if (free is not null)
-                    {
-                        if (length is not { } l || l < asked.Value.Length || l > asked.Value.Network.Width)
-                            throw ProblemException.Field(
-                                "length",
-                                "the wanted length is missing or out of range",
-                                $"a length from {asked.Value.Length} to {asked.Value.Network.Width}"
-                            );
-                        gaps =
-                        [
-                            .. new PrefixIndex<int>(Used(places, asked.Value).Select(p => (p, 0)))
-                                .Free(asked.Value, l, 12)
-                                .Select(p => p.ToString()),
-                        ];
-                    }
-
-                    return new AddressResult(
-                        asked.Value.ToString(),
-                        [.. places.Where(p => Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],
-                        [.. places.Where(p => !Prefix.Parse(p.Prefix).Value.Contains(asked.Value))],
-                        gaps
-                    );
-                }
-            )
-            .For(Role.Reader)
-            .WithName("findAddress")
-            .WithSummary("What contains an address, what is in a prefix, and what is free in it")
-            .ProducesProblem(422);
-
-    /// <summary>
-    /// What is in use within a space. A pool is there to be used: who asks for what is free in it is not told that all
-    /// of it is taken.
-    /// </summary>
-    internal static IEnumerable<Prefix> Used(IEnumerable<PlaceLine> places, Prefix space) =>
-        places
-            .Select(p => (p.Kind, Prefix: Prefix.Parse(p.Prefix).Value))
-            .Where(p => p.Kind != "tunnel pool" || !p.Prefix.Contains(space))
-            .Select(p => p.Prefix);
 }

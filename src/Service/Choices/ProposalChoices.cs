@@ -1,6 +1,6 @@
 using Vellumkeep.Exchange.Sheets;
 
-namespace Vellumkeep.Service.Lookups;
+namespace Vellumkeep.Service.Choices;
 
 /// <summary>Proposals as people type them, and codes that nobody has.</summary>
 public static class ProposalChoices

@@ -1,4 +1,4 @@
-namespace Vellumkeep.Service.Lookups;
+namespace Vellumkeep.Service.Choices;
 
 /// <summary>What a field can be filled with, so that nobody types a code from memory.</summary>
 public static class ChoiceEndpoints

@@ -1,10 +1,15 @@
 using System.Collections.Concurrent;
 
-namespace Vellumkeep.Service.Tunnels;
+namespace Vellumkeep.Service.Findings;
 
-/// <summary>How many findings stood week by week, as the history has it.</summary>
-public static partial class TunnelEndpoints
+/// <summary>How many findings there were on each day.</summary>
+public static class OverTimeEndpoints
 {
+    public static void MapFindingsOverTime(this RouteGroupBuilder api)
+    {
+        FindingsOverTime(api);
+    }
+
     private const int Weeks = 12;
 
     /// <summary>

@@ -1,17 +1,14 @@
 using Vellumkeep.Service.Tunnels;
 
-namespace Vellumkeep.Service.Places;
+namespace Vellumkeep.Service.Gateways;
 
-/// <summary>Gateways, customers and addresses: what runs where, and how it stands.</summary>
-public static partial class PlaceEndpoints
+/// <summary>Gateways: what runs where, and how it stands.</summary>
+public static class GatewayEndpoints
 {
-    public static void MapPlaces(this RouteGroupBuilder api)
+    public static void MapGateways(this RouteGroupBuilder api)
     {
         ListGateways(api);
         OpenGateway(api);
-        OpenCustomer(api);
-        OpenSite(api);
-        FindAddress(api);
     }
 
     private static void ListGateways(RouteGroupBuilder api) =>
@@ -104,61 +101,5 @@ public static partial class PlaceEndpoints
             .For(Role.Reader)
             .WithName("openGateway")
             .WithSummary("A gateway and everything that runs through it")
-            .ProducesProblem(404);
-
-    private static void OpenCustomer(RouteGroupBuilder api) =>
-        api.MapGet(
-                "/customers/{code}",
-                async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
-                {
-                    var scope = http.Asker().Scope;
-                    await using var context = databases.Open();
-                    var reader = new RecordReader(context);
-                    var c = (await Find.RecordAsync<Customer>(reader, scope, RecordKind.Customer, code, ct)).Record;
-                    SiteLine[] sites =
-                    [
-                        .. (await new SiteList(context).SitesAsync(scope, c.Id, Bounds.SitesOnPage, ct)).Select(
-                            s => new SiteLine(
-                                s.Site.Code,
-                                s.Site.Name,
-                                s.Site.TimeZone,
-                                [
-                                    .. s.Site.Networks.Select(n =>
-                                        $"{n.Prefix} {n.Name}{(n.PresentedAs is { } shown ? $", presented as {shown}" : "")}"
-                                    ),
-                                ],
-                                s.Gateways
-                            )
-                        ),
-                    ];
-                    var (tunnels, inAll) = await TunnelSummaries.ReferringAsync(
-                        context,
-                        scope,
-                        [c.Id],
-                        ["customer"],
-                        ct
-                    );
-                    return new CustomerPage(
-                        c.Code,
-                        c.Name,
-                        Customer.Owners.Of(c.Owner),
-                        GroupVerdict
-                            .Of(
-                                $"belong to {c.Name:w}",
-                                await new TunnelList(context).StandingAsync(scope, [c.Id], ["customer"], ct)
-                            )
-                            .Show(scope.Sees),
-                        sites,
-                        sites.Length < Bounds.SitesOnPage
-                            ? sites.Length
-                            : await new SiteList(context).CountSitesAsync(scope, c.Id, ct),
-                        tunnels,
-                        inAll
-                    );
-                }
-            )
-            .For(Role.Reader)
-            .WithName("openCustomer")
-            .WithSummary("A customer, its sites and its tunnels")
             .ProducesProblem(404);
 }

@@ -1,0 +1,17 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Client;
+
+/// <summary>Gateways.</summary>
+public sealed partial class KeepClient
+{
+    public Task<IReadOnlyList<GatewaySummary>> GatewaysAsync(string? customer, CancellationToken ct) =>
+        AllAsync<GatewaySummary>("gateways", ct, ("customer", customer), ("most", "1000"));
+
+    public Task<GatewayPage> GatewayAsync(string code, CancellationToken ct) =>
+        GetAsync<GatewayPage>($"gateways/{Uri.EscapeDataString(code)}", ct);
+}

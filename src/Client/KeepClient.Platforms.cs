@@ -1,0 +1,23 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json;
+using Vellumkeep.Contract;
+
+namespace Vellumkeep.Client;
+
+/// <summary>Platform profiles and suites.</summary>
+public sealed partial class KeepClient
+{
+    public Task<IReadOnlyList<PlatformSummary>> PlatformsAsync(CancellationToken ct) =>
+        GetAsync<IReadOnlyList<PlatformSummary>>("platforms", ct);
+
+    public Task<PlatformPage> PlatformAsync(string code, CancellationToken ct) =>
+        GetAsync<PlatformPage>($"platforms/{Uri.EscapeDataString(code)}", ct);
+
+    public Task<IReadOnlyList<SuiteSummary>> SuitesAsync(CancellationToken ct) =>
+        GetAsync<IReadOnlyList<SuiteSummary>>("suites", ct);
+
+    public Task<SuitePage> SuiteAsync(string code, CancellationToken ct) =>
+        GetAsync<SuitePage>($"suites/{Uri.EscapeDataString(code)}", ct);
+}
