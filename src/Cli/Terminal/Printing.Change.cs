@@ -46,6 +46,30 @@ internal static partial class Printing
             );
         s.Line();
         s.Verdict(c.Verdict);
+        Notices(s, c);
+        s.Line();
+        if (c.Translations.Count > 0)
+            CarriedOver(s, c);
+        s.Table(
+            ["what differs", "before", "after"],
+            c.Differs.Select(d =>
+                (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]
+            ),
+            whole: true
+        );
+        FindingsOf(s, c);
+        Steps(s, c);
+        foreach (var r in c.Remarks)
+            s.Wrapped(
+                $"{r.By}{(r.Step is { } n ? $" on step {n}" : "")}{(r.Value is null ? "" : $", {r.Value}")}: {r.Text}",
+                0
+            );
+        Next(s, c);
+    }
+
+    /// <summary>What stands in the way, what waits, and what it interrupts.</summary>
+    private static void Notices(Screen s, ChangePage c)
+    {
         if (c.WindowAtA is not null)
             s.Line(
                 $"Window  {c.WindowAtA}{(c.WindowAtB != c.WindowAtA ? $"; at B {c.WindowAtB}" : "")}; planned "
@@ -76,43 +100,40 @@ internal static partial class Printing
             );
         foreach (var t in c.Tunnels.Where(t => t.Interruption is not null))
             s.Wrapped(t.Interruption!.Text, 0);
-        s.Line();
-        if (c.Translations.Count > 0)
-        {
-            s.Line(s.In("soft", "carried over"));
-            // What goes the same way on several tunnels is said once.
-            foreach (
-                var same in c
-                    .Translations.Where(t => t.Carries != "kept" || t.Before != t.After)
-                    .GroupBy(t => (t.What, t.Before, t.After, t.Carries, t.Why.Text))
-            )
-            {
-                var (what, before, after, _, why) = same.Key;
-                s.Wrapped(
-                    $"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: "
-                        + $"{before ?? "nothing"} → {after ?? "impossible"}",
-                    2,
-                    after is null ? "stops" : ""
-                );
-                s.Wrapped(why, 6, "soft");
-            }
+    }
 
-            s.Line(
-                s.In(
-                    "soft",
-                    $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are not changed."
-                )
+    /// <summary>The settings that another platform takes otherwise.</summary>
+    private static void CarriedOver(Screen s, ChangePage c)
+    {
+        s.Line(s.In("soft", "carried over"));
+        // What goes the same way on several tunnels is said once.
+        foreach (
+            var same in c
+                .Translations.Where(t => t.Carries != "kept" || t.Before != t.After)
+                .GroupBy(t => (t.What, t.Before, t.After, t.Carries, t.Why.Text))
+        )
+        {
+            var (what, before, after, _, why) = same.Key;
+            s.Wrapped(
+                $"{what}{(c.Tunnels.Count > 1 ? $" of {string.Join(", ", same.Select(t => t.Tunnel))}" : "")}: "
+                    + $"{before ?? "nothing"} → {after ?? "impossible"}",
+                2,
+                after is null ? "stops" : ""
             );
-            s.Line();
+            s.Wrapped(why, 6, "soft");
         }
 
-        s.Table(
-            ["what differs", "before", "after"],
-            c.Differs.Select(d =>
-                (IReadOnlyList<string>)[$"{Where(s, d.End)} {d.What}".TrimStart(), d.Before, d.After]
-            ),
-            whole: true
+        s.Line(
+            s.In(
+                "soft",
+                $"{c.Translations.Count(t => t.Carries == "kept" && t.Before == t.After)} settings are not changed."
+            )
         );
+        s.Line();
+    }
+
+    private static void FindingsOf(Screen s, ChangePage c)
+    {
         foreach (var f in c.FindingsAdded)
             s.Wrapped(
                 $"{(f.Was is null ? "adds" : $"was {f.Was}, then")} {f.Severity} "
@@ -136,64 +157,76 @@ internal static partial class Printing
                 0,
                 "soft"
             );
+    }
+
+    private static void Steps(Screen s, ChangePage c)
+    {
         var part = "";
         foreach (var step in c.Steps)
         {
             if (step.Part != part)
                 s.Line(s.In("soft", "\n" + (part = step.Part)));
-            var mark = step.Outcome switch
-            {
-                "done" => s.In("holds", "done   "),
-                "skipped" => s.In("weak", "skipped"),
-                "failed" => s.In("stops", "failed "),
-                _ => "       ",
-            };
-            var lines = Screen
-                .Lines(
-                    $"{(Device(c, step) is { } device ? $"{device}: " : "")}"
-                        + $"{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}"
-                        + $"{(step.Stops is { } stops ? " " + stops.Text : "")}",
-                    s.Width - 16
-                )
-                .ToArray();
-            s.Line($"{step.Number, 3} {mark} {Where(s, step.Where), -2} {lines[0]}");
-            foreach (var line in lines[1..])
-                s.Line(new string(' ', 15) + line);
-            StepValues(s, step, 15);
-            foreach (var v in step.Expect)
-                s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
-            if (step.Outcome is null && step.Proof is not null)
-                s.Wrapped($"proof: {step.Proof.Text}", 15, "soft");
-            if (step.Waits is not null)
-                s.Wrapped($"waits: {step.Waits.Text}", 15, "soft");
-            foreach (
-                var a in step.Attempts.Where(a =>
-                    a.Remark is not null
-                    || a.Set is not null
-                    || a.Proof is not null
-                    || a.File is not null
-                    || a.WithoutProof is not null
-                    || a.TakenBack is not null
-                )
-            )
-                s.Wrapped(
-                    $"{a.Outcome} by {a.By}"
-                        + $"{(a.TakenBack is { } back ? $", taken back by {back.By}" : "")}"
-                        + $"{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
-                        + $"{(a.Remark is null ? "" : $": {a.Remark}")}"
-                        + $"{(a.WithoutProof is null ? "" : $", without proof: {a.WithoutProof}")}"
-                        + $"{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}"
-                        + $"{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
-                    15,
-                    "soft"
-                );
+            Step(s, c, step);
+            Attempts(s, step);
         }
+    }
 
-        foreach (var r in c.Remarks)
+    private static void Step(Screen s, ChangePage c, StepPage step)
+    {
+        var mark = step.Outcome switch
+        {
+            "done" => s.In("holds", "done   "),
+            "skipped" => s.In("weak", "skipped"),
+            "failed" => s.In("stops", "failed "),
+            _ => "       ",
+        };
+        var lines = Screen
+            .Lines(
+                $"{(Device(c, step) is { } device ? $"{device}: " : "")}"
+                    + $"{(step.Asked is { } who ? $"Ask {who}: " : "")}{step.Do.Text}"
+                    + $"{(step.Stops is { } stops ? " " + stops.Text : "")}",
+                s.Width - 16
+            )
+            .ToArray();
+        s.Line($"{step.Number, 3} {mark} {Where(s, step.Where), -2} {lines[0]}");
+        foreach (var line in lines[1..])
+            s.Line(new string(' ', 15) + line);
+        StepValues(s, step, 15);
+        foreach (var v in step.Expect)
+            s.Line(s.In("soft", $"{new string(' ', 15)}{v.Label}: {v.Text}"));
+        if (step.Outcome is null && step.Proof is not null)
+            s.Wrapped($"proof: {step.Proof.Text}", 15, "soft");
+        if (step.Waits is not null)
+            s.Wrapped($"waits: {step.Waits.Text}", 15, "soft");
+    }
+
+    private static void Attempts(Screen s, StepPage step)
+    {
+        foreach (
+            var a in step.Attempts.Where(a =>
+                a.Remark is not null
+                || a.Set is not null
+                || a.Proof is not null
+                || a.File is not null
+                || a.WithoutProof is not null
+                || a.TakenBack is not null
+            )
+        )
             s.Wrapped(
-                $"{r.By}{(r.Step is { } n ? $" on step {n}" : "")}{(r.Value is null ? "" : $", {r.Value}")}: {r.Text}",
-                0
+                $"{a.Outcome} by {a.By}"
+                    + $"{(a.TakenBack is { } back ? $", taken back by {back.By}" : "")}"
+                    + $"{(a.Set is null ? "" : $", set {a.Set} instead of {a.Planned}: {a.Reason}")}"
+                    + $"{(a.Remark is null ? "" : $": {a.Remark}")}"
+                    + $"{(a.WithoutProof is null ? "" : $", without proof: {a.WithoutProof}")}"
+                    + $"{(a.Proof is null ? "" : $"; proof: {Screen.Lines(a.Proof, 90).First()}")}"
+                    + $"{(a.File is null ? "" : $"; proof: the file {a.File.Name}, SHA-256 {a.File.Digest[..12]}…")}",
+                15,
+                "soft"
             );
+    }
+
+    private static void Next(Screen s, ChangePage c)
+    {
         var next = c
             .Acts.Where(a => a.Allowed)
             .Select(a =>

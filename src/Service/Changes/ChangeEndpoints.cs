@@ -15,133 +15,129 @@ public static partial class ChangeEndpoints
         ProofFile(api);
         ChangeCalendar(api);
 
-        void Act(
-            ChangeAct act,
-            string summary,
-            Func<ChangeWork, Asker, DateTimeOffset, string, ActRemark, HttpContext, CancellationToken, Task> run
-        ) =>
-            api.MapPost(
-                    $"/changes/{{code}}/{ChangeActs.Of(act).Word}",
-                    async (
-                        string code,
-                        ActRemark given,
-                        ChangeWork work,
-                        Databases databases,
-                        TimeProvider clock,
-                        HttpContext http,
-                        CancellationToken ct
-                    ) =>
-                    {
-                        await run(work.On(ETags.Given(http)), http.Asker(), clock.GetUtcNow(), code, given, http, ct);
-                        return await PageAsync(code, databases, clock, http, ct);
-                    }
-                )
-                .For(RoleOf(act))
-                .WithName(NameOf(act))
-                .WithSummary(summary)
-                .ProducesProblem(404)
-                .ProducesProblem(409)
-                .ProducesProblem(412)
-                .ProducesProblem(422);
+        ReviewActs(api);
+        WorkActs(api);
+        GivingActs(api);
+        AttemptStep(api);
+        TakeBackStep(api);
+    }
 
-        Act(ChangeAct.Submit, "Send it for review", (w, a, now, code, _, _, ct) => w.SubmitAsync(a, now, code, ct));
-        Act(
-            ChangeAct.Approve,
-            "Approve the version that was read (If-Match); not by the author",
-            (w, a, now, code, g, http, ct) => w.ApproveAsync(a, now, code, ETags.Required(http), g.Remark, ct)
+    private static void ReviewActs(RouteGroupBuilder api)
+    {
+        Act<ActRemark>(api, ChangeAct.Submit, "Send it for review", c => c.Work.SubmitAsync(c.By, c.Now, c.Code, c.Ct));
+        Act<ActRemark>(api, ChangeAct.Approve, "Approve the version that was read (If-Match); not by the author", c =>
+            c.Work.ApproveAsync(c.By, c.Now, c.Code, ETags.Required(c.Http), c.Given.Remark, c.Ct)
         );
-        Act(
+        Act<ActRemark>(
+            api,
             ChangeAct.ConfirmUrgent,
             "Confirm for oneself that urgent work begins: the version that was read (If-Match), by the person who "
                 + "was asked and nobody else",
-            (w, a, now, code, g, http, ct) => w.ConfirmUrgentAsync(a, now, code, ETags.Required(http), g.Remark, ct)
+            c => c.Work.ConfirmUrgentAsync(c.By, c.Now, c.Code, ETags.Required(c.Http), c.Given.Remark, c.Ct)
         );
-        Act(ChangeAct.Return, "Return it with a remark, on a step or on the whole", (w, a, now, code, g, _, ct) =>
-            w.ReturnAsync(a, now, code, g.Remark, g.Step, ct)
+        Act<ActRemark>(api, ChangeAct.Return, "Return it with a remark, on a step or on the whole", c =>
+            c.Work.ReturnAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Given.Step, c.Ct)
         );
-        Act(
-            ChangeAct.Begin,
-            "Begin the work; outside its window with a remark that says why",
-            (w, a, now, code, g, _, ct) => w.BeginAsync(a, now, code, g.Remark, ct)
-        );
-        Act(
+        Act<ActRemark>(
+            api,
             ChangeAct.ConfirmWindow,
             "Approve the window alone, where nothing else changed since approval: the version that was read "
                 + "(If-Match); not by the author",
-            (w, a, now, code, _, http, ct) => w.ConfirmWindowAsync(a, now, code, ETags.Required(http), ct)
+            c => c.Work.ConfirmWindowAsync(c.By, c.Now, c.Code, ETags.Required(c.Http), c.Ct)
         );
-        Act(
-            ChangeAct.Recompute,
-            "Make the plan again after records behind it have changed",
-            (w, a, now, code, _, _, ct) => w.RecomputeAsync(a, now, code, ct)
+        Act<ActRemark>(api, ChangeAct.Remark, "Remark on it, on a step or on the whole; engineers and reviewers", c =>
+            c.Work.RemarkAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Given.Step, c.Given.Value, c.Ct)
         );
-        Act(
+        Act<ActRemark>(api, ChangeAct.ReviewAfter, "Review urgent work afterwards; never by the author", c =>
+            c.Work.ReviewAfterAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Ct)
+        );
+    }
+
+    private static void WorkActs(RouteGroupBuilder api)
+    {
+        Act<ActRemark>(api, ChangeAct.Begin, "Begin the work; outside its window with a remark that says why", c =>
+            c.Work.BeginAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Ct)
+        );
+        Act<ActRemark>(api, ChangeAct.Recompute, "Make the plan again after records behind it have changed", c =>
+            c.Work.RecomputeAsync(c.By, c.Now, c.Code, c.Ct)
+        );
+        Act<ActRemark>(
+            api,
             ChangeAct.TakeIn,
             "Take corrections that were made while it is under way into it; closing then writes what was built over them",
-            (w, a, now, code, _, _, ct) => w.TakeInAsync(a, now, code, ct)
+            c => c.Work.TakeInAsync(c.By, c.Now, c.Code, c.Ct)
         );
-        Act(ChangeAct.Close, "Close it: the records become as built", (w, a, now, code, _, _, ct) =>
-            w.CloseAsync(a, now, code, ct)
+        Act<ActRemark>(api, ChangeAct.Close, "Close it: the records become as built", c =>
+            c.Work.CloseAsync(c.By, c.Now, c.Code, c.Ct)
         );
-        Act(ChangeAct.BackOut, "Back out: the records are not changed", (w, a, now, code, g, _, ct) =>
-            w.BackOutAsync(a, now, code, g.Remark, ct)
+        Act<ActRemark>(api, ChangeAct.BackOut, "Back out: the records are not changed", c =>
+            c.Work.BackOutAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Ct)
         );
-        Act(ChangeAct.Drop, "Drop it", (w, a, now, code, g, _, ct) => w.DropAsync(a, now, code, g.Remark, ct));
+        Act<ActRemark>(api, ChangeAct.Drop, "Drop it", c =>
+            c.Work.DropAsync(c.By, c.Now, c.Code, c.Given.Remark, c.Ct)
+        );
+    }
 
-        Act(
-            ChangeAct.Remark,
-            "Remark on it, on a step or on the whole; engineers and reviewers",
-            (w, a, now, code, g, _, ct) => w.RemarkAsync(a, now, code, g.Remark, g.Step, g.Value, ct)
-        );
-        Act(ChangeAct.ReviewAfter, "Review urgent work afterwards; never by the author", (w, a, now, code, g, _, ct) =>
-            w.ReviewAfterAsync(a, now, code, g.Remark, ct)
-        );
-
-        void Given<T>(
-            ChangeAct act,
-            string summary,
-            Func<ChangeWork, Asker, DateTimeOffset, string, T, CancellationToken, Task> run
-        ) =>
-            api.MapPost(
-                    $"/changes/{{code}}/{ChangeActs.Of(act).Word}",
-                    async (
-                        string code,
-                        T given,
-                        ChangeWork work,
-                        Databases databases,
-                        TimeProvider clock,
-                        HttpContext http,
-                        CancellationToken ct
-                    ) =>
-                    {
-                        await run(work.On(ETags.Given(http)), http.Asker(), clock.GetUtcNow(), code, given, ct);
-                        return await PageAsync(code, databases, clock, http, ct);
-                    }
-                )
-                .For(RoleOf(act))
-                .WithName(NameOf(act))
-                .WithSummary(summary)
-                .ProducesProblem(404)
-                .ProducesProblem(409)
-                .ProducesProblem(412)
-                .ProducesProblem(422);
-
-        Given<WindowGiven>(
+    private static void GivingActs(RouteGroupBuilder api)
+    {
+        Act<WindowGiven>(
+            api,
             ChangeAct.Window,
             "Set the window, or clear it (no start); approval lapses, until a reviewer confirms the new window",
-            (w, a, now, code, g, ct) => w.WindowAsync(a, now, code, g, ct)
+            c => c.Work.WindowAsync(c.By, c.Now, c.Code, c.Given, c.Ct)
         );
-        Given<FillGiven>(
+        Act<FillGiven>(
+            api,
             ChangeAct.Fill,
             "Fill in a value that was pending; what depends on it is computed again, and approval stays",
-            (w, a, now, code, g, ct) => w.FillAsync(a, now, code, g, ct)
+            c => c.Work.FillAsync(c.By, c.Now, c.Code, c.Given, c.Ct)
         );
-        Given<UrgentGiven>(
+        Act<UrgentGiven>(
+            api,
             ChangeAct.Urgent,
             "Ask a second person to let urgent work begin before it is reviewed; it begins when they confirm it",
-            (w, a, now, code, g, ct) => w.AskUrgentAsync(a, now, code, g, ct)
+            c => c.Work.AskUrgentAsync(c.By, c.Now, c.Code, c.Given, c.Ct)
         );
+    }
 
+    /// <summary>A call for an act on a change, with what was given.</summary>
+    private sealed record ActCall<T>(
+        ChangeWork Work,
+        Asker By,
+        DateTimeOffset Now,
+        string Code,
+        T Given,
+        HttpContext Http,
+        CancellationToken Ct
+    );
+
+    /// <summary>The endpoint of an act: it is done, and the page of the change is the answer.</summary>
+    private static void Act<T>(RouteGroupBuilder api, ChangeAct act, string summary, Func<ActCall<T>, Task> run) =>
+        api.MapPost(
+                $"/changes/{{code}}/{ChangeActs.Of(act).Word}",
+                async (
+                    string code,
+                    T given,
+                    ChangeWork work,
+                    Databases databases,
+                    TimeProvider clock,
+                    HttpContext http,
+                    CancellationToken ct
+                ) =>
+                {
+                    await run(new(work.On(ETags.Given(http)), http.Asker(), clock.GetUtcNow(), code, given, http, ct));
+                    return await PageAsync(code, databases, clock, http, ct);
+                }
+            )
+            .For(RoleOf(act))
+            .WithName(NameOf(act))
+            .WithSummary(summary)
+            .ProducesProblem(404)
+            .ProducesProblem(409)
+            .ProducesProblem(412)
+            .ProducesProblem(422);
+
+    private static void AttemptStep(RouteGroupBuilder api) =>
         api.MapPost(
                 "/changes/{code}/steps/{step:int}",
                 async (
@@ -170,8 +166,6 @@ public static partial class ChangeEndpoints
             .ProducesProblem(409)
             .ProducesProblem(412)
             .ProducesProblem(422);
-        TakeBackStep(api);
-    }
 
     private static void TakeBackStep(RouteGroupBuilder api) =>
         api.MapPost(
