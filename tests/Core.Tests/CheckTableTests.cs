@@ -41,39 +41,75 @@ public class CheckTableTests
         Codes(TestValues.Swapped(tunnel), inventory).Contains(wanted.Code).ShouldBe(wanted.Found, $"swapped: {wanted}");
     }
 
+    /// <summary>
+    /// Those that no one value of the demo brings about, or that something else holds: refused on entry, over several
+    /// tunnels, by what was seen, or by what nobody knows.
+    /// </summary>
+    private static readonly string[] HeldElsewhere =
+    [
+        "ADR-01",
+        "ADR-05",
+        "ADR-10",
+        "PAIR-16",
+        "PAIR-19",
+        "PAIR-20",
+        "PATH-16",
+        "PATH-17",
+        "STR-01",
+        "STR-08",
+        "STR-10",
+    ];
+
+    [Fact]
+    public void Every_other_check_has_a_case_in_which_it_finds_and_one_in_which_it_does_not()
+    {
+        var cases = Cases().ToLookup(c => c.Code, c => c.Found);
+        Checks
+            .All.Select(c => c.Code)
+            .Where(code => cases[code].Distinct().Count() < 2)
+            .Order()
+            .ShouldBe(HeldElsewhere);
+    }
+
     private static string[] Codes(Tunnel tunnel, Inventory among) =>
         [.. Checks.Run(DemoInventory.Checked(tunnel, among)).Select(f => f.Code)];
 
-    private static Inventory Altered(Case c)
+    private static Inventory Altered(Case c) =>
+        c.Path == "="
+            ? DemoInventory.All
+            : Parts(c.Record)
+                .Zip(Parts(c.Path), Parts(c.Value))
+                .Aggregate(DemoInventory.All, (now, part) => Altered(now, c, part.First, part.Second, part.Third));
+
+    /// <summary>Several alterations of one case stand beside each other.</summary>
+    private static string[] Parts(string text) => text.Split(" & ");
+
+    private static Inventory Altered(Inventory now, Case c, string of, string path, string text)
     {
-        if (c.Path == "=")
-            return DemoInventory.All;
-        var record = RecordOf(c);
+        var record = RecordOf(now, c.Tunnel, of);
         var form = WrittenRecord.Write(record, IdNames.Instance);
-        var value = c.Value == "-" ? null : YamlText.ReadPart(c.Value).Root;
+        var value = text == "-" ? null : YamlText.ReadPart(text).Root;
         var (made, problems) = WrittenRecord.Read(
             record.Kind,
             record.Id,
-            Edits.Put(form, TestValues.Path(c.Path), value),
+            Edits.Put(form, TestValues.Path(path), value),
             IdNames.Instance
         );
-        return DemoInventory.All.With(
-            made ?? throw new InvalidOperationException($"{c}: {problems[0].Field}: {problems[0].Wrong}")
-        );
+        return now.With(made ?? throw new InvalidOperationException($"{c}: {problems[0].Field}: {problems[0].Wrong}"));
     }
 
-    private static IRecord RecordOf(Case c)
+    private static IRecord RecordOf(Inventory now, string code, string of)
     {
-        var tunnel = DemoInventory.Tunnel(c.Tunnel);
-        if (c.Record == "tunnel")
+        var tunnel = now.Get<Tunnel>(DemoInventory.Tunnel(code).Id);
+        if (of == "tunnel")
             return tunnel;
-        var end = c.Record.EndsWith('A') ? EndName.A : EndName.B;
-        var gateway = DemoInventory.All.Get<Gateway>(tunnel.End(end).GatewayId);
-        return c.Record[..^1] switch
+        var end = of.EndsWith('A') ? EndName.A : EndName.B;
+        var gateway = now.Get<Gateway>(tunnel.End(end).GatewayId);
+        return of[..^1] switch
         {
             "gateway" => gateway,
-            "site" => DemoInventory.All.Get<Site>(gateway.SiteId),
-            _ => DemoInventory.All.Get<Platform>(gateway.PlatformId),
+            "site" => now.Get<Site>(gateway.SiteId),
+            _ => now.Get<Platform>(gateway.PlatformId),
         };
     }
 }

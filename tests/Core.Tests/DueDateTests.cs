@@ -29,15 +29,18 @@ public class DueDateTests
                         Map(("temporary", "203.0.113.9"), ("final", "203.0.113.8"), ("deadline", "2026-12-01"))
                     )
                 ),
-                ("b", End("peerAddress", Map(("pending", "Wren"), ("by", "2026-12-05")))),
-                ("acceptances", ListNode.Of([Map(("code", "STR-03"), ("until", "2027-03-31"))])),
-                ("certificate", Map(("ca", "Lark CA"), ("until", "2027-01-31")))
+                (
+                    "b",
+                    End("peerAddress", Map(("pending", "Wren"), ("by", "2026-12-05")))
+                        .With("certificate", Map(("ca", "Lark CA"), ("until", "2027-01-31")))
+                ),
+                ("acceptances", ListNode.Of([Map(("code", "STR-03"), ("until", "2027-03-31"))]))
             )
             .ShouldBe([
                 ("temporary value", "2026-12-01", "a.peerAddress"),
                 ("pending value", "2026-12-05", "b.peerAddress"),
+                ("certificate", "2027-01-31", "b.certificate"),
                 ("acceptance", "2027-03-31", "acceptances[0]"),
-                ("certificate", "2027-01-31", "certificate"),
             ]);
 
     [Fact]
