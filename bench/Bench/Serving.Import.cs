@@ -1,13 +1,4 @@
-using System.Diagnostics;
-using System.Net.Http.Headers;
-using System.Text.Json;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
-using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Records;
-using Vellumkeep.Storage;
-using Vellumkeep.Storage.Rows;
-using Vellumkeep.Storage.Writing;
 
 namespace Vellumkeep.Bench;
 

@@ -1,8 +1,5 @@
 using System.Collections.Immutable;
 using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Negotiation;
-using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Proposals;
 using Vellumkeep.Core.Quantities;
 using Vellumkeep.Core.Records;

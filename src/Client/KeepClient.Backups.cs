@@ -1,5 +1,3 @@
-using Vellumkeep.Contract;
-
 namespace Vellumkeep.Client;
 
 /// <summary>The whole as one file.</summary>

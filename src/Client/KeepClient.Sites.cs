@@ -1,7 +1,3 @@
-using System.Net;
-using System.Net.Http.Headers;
-using System.Net.Http.Json;
-using System.Text.Json;
 using Vellumkeep.Contract;
 
 namespace Vellumkeep.Client;

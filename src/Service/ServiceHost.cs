@@ -14,7 +14,6 @@ using Vellumkeep.Service.Demo;
 using Vellumkeep.Service.Drawings;
 using Vellumkeep.Service.Findings;
 using Vellumkeep.Service.Gateways;
-using Vellumkeep.Service.History;
 using Vellumkeep.Service.Hosting;
 using Vellumkeep.Service.Imports;
 using Vellumkeep.Service.Keys;

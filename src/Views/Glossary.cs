@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Changes.Planning;
-using Vellumkeep.Core.Findings;
 
 namespace Vellumkeep.Views;
 

@@ -2,8 +2,6 @@ using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Fixes;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Xunit;
 

@@ -1,7 +1,6 @@
 using System.Text.RegularExpressions;
 using NetArchTest.Rules;
 using Shouldly;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

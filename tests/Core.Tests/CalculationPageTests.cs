@@ -1,6 +1,5 @@
 using Shouldly;
 using Vellumkeep.Contract;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Views;
 using Xunit;
 

@@ -1,7 +1,6 @@
 using Shouldly;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -1,8 +1,6 @@
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Records;
-using Vellumkeep.Core.Resolution;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

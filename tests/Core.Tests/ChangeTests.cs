@@ -1,10 +1,7 @@
-using System.Text.Json;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Storage.Bodies;
 using Xunit;
 

@@ -1,6 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -2,7 +2,6 @@ using System.Security.Cryptography;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

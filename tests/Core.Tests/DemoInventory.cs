@@ -1,8 +1,6 @@
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Parsing;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Service.Demo;

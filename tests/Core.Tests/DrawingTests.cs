@@ -1,7 +1,6 @@
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Drawings;
 using Vellumkeep.Exchange.Drawings;
 using Xunit;

@@ -1,7 +1,5 @@
 using CsCheck;
 using Shouldly;
-using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -1,5 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
 using Xunit;
 

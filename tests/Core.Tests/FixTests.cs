@@ -1,6 +1,5 @@
 using Shouldly;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Fleet;

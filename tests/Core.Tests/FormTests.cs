@@ -1,5 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Addressing;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

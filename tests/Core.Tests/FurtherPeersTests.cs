@@ -1,10 +1,7 @@
 using Shouldly;
-using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Storage.Bodies;
 using Xunit;
 

@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Fleet;
 using Vellumkeep.Storage.Bodies;

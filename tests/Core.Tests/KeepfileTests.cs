@@ -1,8 +1,6 @@
 using System.Diagnostics;
 using NJsonSchema;
 using Shouldly;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Keepfiles;
 using Xunit;
 

@@ -3,10 +3,8 @@ using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Algorithms;
 using Vellumkeep.Core.Negotiation;
-using Vellumkeep.Core.Proposals;
 using Vellumkeep.Core.Quantities;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Timing;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

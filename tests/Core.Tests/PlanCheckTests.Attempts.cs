@@ -1,9 +1,6 @@
-using System.Collections.Immutable;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using Shouldly;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Storage.Bodies;
 using Xunit;

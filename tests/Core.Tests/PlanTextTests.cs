@@ -2,7 +2,6 @@ using System.Text;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -1,7 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Storage.Bodies;
 using Vellumkeep.Storage.Rows;

@@ -1,9 +1,7 @@
 using Shouldly;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Timing;
 using Vellumkeep.Fleet;
 using Xunit;
 

@@ -1,7 +1,6 @@
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Fleet;

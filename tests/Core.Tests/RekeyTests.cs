@@ -1,8 +1,6 @@
 using System.Collections.Immutable;
 using Shouldly;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Changes.Rekeying;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -1,8 +1,6 @@
 using Shouldly;
 using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Negotiation;
 using Vellumkeep.Core.Quantities;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Xunit;
 

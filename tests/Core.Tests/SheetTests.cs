@@ -2,8 +2,6 @@ using System.Text;
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Addressing;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Exchange.Sheets;
 using Xunit;

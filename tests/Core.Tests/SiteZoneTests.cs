@@ -1,6 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Keepfiles;
 using Xunit;
 

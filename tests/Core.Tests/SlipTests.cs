@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Shouldly;
-using Vellumkeep.Core.Changes;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

@@ -1,8 +1,6 @@
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Algorithms;
-using Vellumkeep.Core.Parsing;
-using Vellumkeep.Core.Proposals;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

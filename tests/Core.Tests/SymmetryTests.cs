@@ -1,5 +1,4 @@
 using Shouldly;
-using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;

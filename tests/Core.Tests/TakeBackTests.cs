@@ -1,6 +1,5 @@
 using Shouldly;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Changes.Lifecycle;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

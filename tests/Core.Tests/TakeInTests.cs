@@ -1,8 +1,6 @@
 using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Xunit;
 

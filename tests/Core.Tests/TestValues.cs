@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Changes;
-using Vellumkeep.Core.Records;
 
 namespace Vellumkeep.Core.Tests;
 

@@ -2,7 +2,6 @@ using Shouldly;
 using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Xunit;
 

@@ -1,10 +1,7 @@
 using Shouldly;
 using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Verdicts;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

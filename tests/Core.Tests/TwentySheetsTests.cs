@@ -1,7 +1,5 @@
 using System.Text;
 using Shouldly;
-using Vellumkeep.Core.Forms;
-using Vellumkeep.Core.Records;
 using Vellumkeep.Exchange.Sheets;
 using Xunit;
 

@@ -3,9 +3,7 @@ using Shouldly;
 using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Algorithms;
 using Vellumkeep.Core.Negotiation;
-using Vellumkeep.Core.Proposals;
 using Vellumkeep.Core.Quantities;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

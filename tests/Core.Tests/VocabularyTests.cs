@@ -2,7 +2,6 @@ using Shouldly;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Changes;
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Records;
 using Xunit;
 
 namespace Vellumkeep.Core.Tests;

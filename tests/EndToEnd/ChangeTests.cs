@@ -1,5 +1,3 @@
-using System.Net;
-using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;

@@ -2,7 +2,6 @@ using System.Net;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
-using Vellumkeep.Contract;
 using Vellumkeep.Running;
 using Xunit;
 

@@ -1,6 +1,5 @@
 using Microsoft.Playwright;
 using Shouldly;
-using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;

@@ -2,7 +2,6 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text.Json;
 using Shouldly;
-using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;

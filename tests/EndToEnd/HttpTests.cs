@@ -3,7 +3,6 @@ using System.Globalization;
 using System.Net;
 using Shouldly;
 using Vellumkeep.Client;
-using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;

@@ -1,9 +1,7 @@
 using System.Net;
-using System.Net.Http.Headers;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
-using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;

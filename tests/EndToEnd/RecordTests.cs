@@ -1,6 +1,5 @@
 using System.Net;
 using System.Net.Http.Headers;
-using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;

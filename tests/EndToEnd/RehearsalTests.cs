@@ -1,7 +1,5 @@
 using System.Net;
 using Shouldly;
-using Vellumkeep.Client;
-using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;

@@ -1,6 +1,5 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Terminal;
-using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli.Commands;
 

@@ -1,6 +1,5 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Terminal;
-using Vellumkeep.Client;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Parsing;
 

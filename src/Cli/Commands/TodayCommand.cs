@@ -1,8 +1,5 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Terminal;
-using Vellumkeep.Client;
-using Vellumkeep.Contract;
-using static Vellumkeep.Cli.Terminal.Frame;
 
 namespace Vellumkeep.Cli.Commands;
 

@@ -3,7 +3,6 @@ using Vellumkeep.Cli.Terminal;
 using Vellumkeep.Client;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Wording;
-using static Vellumkeep.Cli.Terminal.Frame;
 
 namespace Vellumkeep.Cli.Commands;
 

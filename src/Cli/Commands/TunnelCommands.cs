@@ -1,9 +1,7 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Terminal;
-using Vellumkeep.Client;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Parsing;
-using Vellumkeep.Core.Wording;
 using static Vellumkeep.Cli.Terminal.Frame;
 
 namespace Vellumkeep.Cli.Commands;

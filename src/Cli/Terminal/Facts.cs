@@ -2,7 +2,6 @@ using Vellumkeep.Client;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Fixes;
-using Vellumkeep.Core.Parsing;
 using Vellumkeep.Core.Records;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Wording;

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Vellumkeep.Contract;
 using Vellumkeep.Core.Changes;
 

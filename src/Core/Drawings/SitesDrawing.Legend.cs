@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Drawings;

@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Resolution;
-
 namespace Vellumkeep.Core.Findings;
 
 /// <summary>How bad a finding is, worst first.</summary>

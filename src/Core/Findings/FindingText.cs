@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Comparison;
-using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings;

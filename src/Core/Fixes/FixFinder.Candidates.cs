@@ -1,6 +1,4 @@
 using Vellumkeep.Core.Calculations;
-using Vellumkeep.Core.Comparison;
-using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 

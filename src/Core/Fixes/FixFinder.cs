@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Calculations;
-using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;

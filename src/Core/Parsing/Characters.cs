@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Vellumkeep.Core.Parsing;
 
 /// <summary>

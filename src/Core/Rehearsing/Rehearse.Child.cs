@@ -1,6 +1,3 @@
-using Vellumkeep.Core.Comparison;
-using Vellumkeep.Core.Resolution;
-
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>Child SAs: sequence numbers, selectors, PFS, and what passes (RFC 7296 sections 1.3 and 2.9).</summary>

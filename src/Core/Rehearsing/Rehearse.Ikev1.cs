@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Comparison;
-using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 

@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;

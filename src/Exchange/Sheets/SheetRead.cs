@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Vellumkeep.Exchange.Sheets;
 
 /// <summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Addresses;
 
 /// <summary>Where an address is, and what is free.</summary>

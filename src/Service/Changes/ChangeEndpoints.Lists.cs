@@ -1,6 +1,3 @@
-using Vellumkeep.Core.Changes.Lifecycle;
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>Changes in a list.</summary>

@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Changes.Lifecycle;
-using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Changes;
 

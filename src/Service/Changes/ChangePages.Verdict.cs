@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Changes.Lifecycle;
-
 namespace Vellumkeep.Service.Changes;
 
 /// <summary>What an expert would say of a change as it stands.</summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Customers;
 
 /// <summary>Customers and other parties.</summary>

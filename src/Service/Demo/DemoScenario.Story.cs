@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Changes;
-
 namespace Vellumkeep.Service.Demo;
 
 /// <summary>What happened in the demo before today, an episode a method.</summary>

@@ -1,6 +1,5 @@
 using Vellumkeep.Core.Drawings;
 using Vellumkeep.Exchange.Drawings;
-using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Drawings;
 

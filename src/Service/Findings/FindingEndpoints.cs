@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Fixes;
-using Vellumkeep.Exchange.Keepfiles;
 using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Findings;

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Gateways;
 
 /// <summary>Gateways: what runs where, and how it stands.</summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Records;
-
 namespace Vellumkeep.Service.History;
 
 /// <summary>Who came in, who was refused, and who took what out, from where.</summary>

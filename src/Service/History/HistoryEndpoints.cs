@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Records;
-
 namespace Vellumkeep.Service.History;
 
 /// <summary>Who did what, by person, customer and day; and whether the chain holds.</summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.History;
-
 namespace Vellumkeep.Service.Hosting;
 
 /// <summary>Turns a conflict of versions into 412 with what changed and by whom.</summary>

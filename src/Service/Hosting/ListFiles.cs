@@ -1,5 +1,4 @@
 using System.Collections;
-using System.Reflection;
 using Vellumkeep.Exchange.Sheets;
 
 namespace Vellumkeep.Service.Hosting;

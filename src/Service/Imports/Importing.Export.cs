@@ -1,5 +1,4 @@
 using Vellumkeep.Exchange.Keepfiles;
-using Vellumkeep.Service.Records;
 
 namespace Vellumkeep.Service.Imports;
 

@@ -1,8 +1,3 @@
-using Vellumkeep.Core.Calculations;
-using Vellumkeep.Core.Keys;
-using Vellumkeep.Core.Resolution;
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Keys;
 
 /// <summary>Keys over HTTP: nothing that holds a key is kept by anything on the way.</summary>

@@ -1,8 +1,4 @@
-using Vellumkeep.Core.Calculations;
-using Vellumkeep.Core.Changes.Lifecycle;
 using Vellumkeep.Core.Keys;
-using Vellumkeep.Core.Resolution;
-using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Keys;
 

@@ -1,5 +1,4 @@
 using Vellumkeep.Service.Records;
-using Vellumkeep.Service.Tunnels;
 
 namespace Vellumkeep.Service.Offers;
 

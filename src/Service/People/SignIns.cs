@@ -106,7 +106,7 @@ public sealed class SignIns(Databases databases, Passwords passwords, AuditLog a
 
     /// <summary>
     /// Forgets the wrong tries at a name, from wherever they came, and what was counted against those places: a lead
-    /// has given a new password, or the name was let in on the machine itself.
+    /// has given a new password, or the name was allowed on the machine itself.
     /// </summary>
     public static async Task ForgiveAsync(KeepContext context, string name, CancellationToken ct)
     {

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Platforms;
 
 /// <summary>Platform profiles and suites: what they can do, what they do by default, and who uses them.</summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Records;
 
 /// <summary>Records of each kind in lists.</summary>

@@ -1,5 +1,3 @@
-using Vellumkeep.Service.Tunnels;
-
 namespace Vellumkeep.Service.Suites;
 
 /// <summary>Suites of algorithms.</summary>

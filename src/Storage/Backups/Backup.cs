@@ -4,8 +4,6 @@ using System.IO.Compression;
 using System.Text.Json;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore.Metadata;
-using Microsoft.EntityFrameworkCore.Storage;
-using Vellumkeep.Storage.Writing;
 
 namespace Vellumkeep.Storage.Backups;
 

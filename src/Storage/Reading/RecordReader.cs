@@ -1,6 +1,3 @@
-using Vellumkeep.Core.Findings.Path;
-using Vellumkeep.Core.Resolution;
-
 namespace Vellumkeep.Storage.Reading;
 
 /// <summary>A record with the version it is at.</summary>

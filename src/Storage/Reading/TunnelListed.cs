@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Storage.Reading;

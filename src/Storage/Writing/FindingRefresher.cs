@@ -1,7 +1,6 @@
 using System.Text.Json;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Verdicts;
-using Vellumkeep.Storage.Reading;
 
 namespace Vellumkeep.Storage.Writing;
 

@@ -1,7 +1,5 @@
 using System.Data;
 using Microsoft.EntityFrameworkCore.Storage;
-using Microsoft.Extensions.Logging;
-using Vellumkeep.Storage.Reading;
 
 namespace Vellumkeep.Storage.Writing;
 

@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using System.Net;
-using System.Text.Json;
 using Shouldly;
 using Vellumkeep.Client;
 using Xunit;

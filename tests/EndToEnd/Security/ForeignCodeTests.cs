@@ -4,7 +4,6 @@ using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using Shouldly;
-using Vellumkeep.Client;
 using Vellumkeep.Running;
 using Xunit;
 

@@ -78,7 +78,10 @@ public class FourEyesTests(DemoProcess demo)
                     Asking.PostAsync(
                         ines,
                         "changes",
-                        """{"kind":"free","tunnel":"BRI-SPARES","reason":"twice","steps":[{"part":"build","where":"A","do":"Fit it","minutes":5}]}""",
+                        """
+                        {"kind":"free","tunnel":"BRI-SPARES","reason":"twice",
+                         "steps":[{"part":"build","where":"A","do":"Fit it","minutes":5}]}
+                        """,
                         Ct
                     )
                 )

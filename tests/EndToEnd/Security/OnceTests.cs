@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text.Json;
 using Shouldly;
-using Vellumkeep.Running;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd.Security;

@@ -3,7 +3,6 @@ using System.Net;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
-using Vellumkeep.Contract;
 using Vellumkeep.Running;
 using Xunit;
 

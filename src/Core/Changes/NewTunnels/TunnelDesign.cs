@@ -1,6 +1,4 @@
-using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes.Planning;
-using Vellumkeep.Core.Changes.Strengthening;
 
 namespace Vellumkeep.Core.Changes.NewTunnels;
 

@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Changes.Lifecycle;
 using Vellumkeep.Core.Changes.Platforms;
 using Vellumkeep.Core.Findings;
 

@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Planning;

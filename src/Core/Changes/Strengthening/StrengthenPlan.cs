@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Verdicts;

@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Subnets;

@@ -1,4 +1,3 @@
-using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;

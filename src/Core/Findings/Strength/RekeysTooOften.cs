@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Resolution;
-using Vellumkeep.Core.Timing;
 
 namespace Vellumkeep.Core.Findings.Strength;
 

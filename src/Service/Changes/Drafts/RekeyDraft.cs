@@ -1,5 +1,4 @@
 using Vellumkeep.Core.Changes.Rekeying;
-using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Service.Changes.Drafts;
 

@@ -11,7 +11,7 @@ export function Drawing({ path, name, what }: { path: string; name: string; what
   if (drawing.error) return <Problem error={drawing.error} again={() => drawing.refetch()} />;
   return (
     <figure className="drawing">
-      {/* Made by our own service, every text in it escaped there. Its links take keys by themselves. */}
+      {/* Made by our own service, every text in it escaped there. Its links take keys as they are. */}
       {/* eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions */}
       <div
         dangerouslySetInnerHTML={{ __html: drawing.data }}

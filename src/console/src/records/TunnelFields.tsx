@@ -91,7 +91,7 @@ export function TunnelFields(props: {
           <Part>{partOf(some(agreed, ["pairs"]), true)}</Part>
           <Part
             title="How protected"
-            about="A suite, or each value by hand. What nobody enters here is what the platforms do by themselves."
+            about="A suite, or each value alone. What nobody enters here is what the platforms do automatically."
           >
             <Strongest
               a={gateway("a")}
@@ -220,7 +220,7 @@ function Folded(props: { title: ReactNode; value: readonly Value[]; wrong: boole
   );
 }
 
-/** Fills in by hand what both platforms do best, so that a suite is not needed. */
+/** Fills in, value by value, what both platforms do best, so that a suite is not needed. */
 function Strongest({ a, b, use }: { a: string; b: string; use: (agreed: Form) => void }) {
   const common = useStrongest(a, b, true).data;
   const [ike, esp] = [common?.ike[0]?.proposal, common?.esp[0]?.proposal];

@@ -42,7 +42,7 @@ const labels: Record<string, string> = {
   localAs: "local AS",
   localFrom: "local prefixes from a shared entry",
   looksUpBy: "finds the peer entry by",
-  manual: "entered by hand for each pair",
+  manual: "entered manually for each pair",
   mayAuthenticate: "key usage allows authentication",
   mostPairs: "most pairs in one tunnel",
   mostProposals: "most proposals in one tunnel",

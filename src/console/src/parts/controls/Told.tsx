@@ -14,7 +14,7 @@ const milliseconds = 8000;
 const queue = new ToastQueue<Done>({ maxVisibleToasts: 3 });
 showTold((done) => queue.add(done, { timeout: milliseconds }));
 
-/** What was done and what others do, at the edge of the page; it goes by itself and does not push anything. */
+/** What was done and what others do, at the edge of the page; it goes automatically and does not push anything. */
 export function Told() {
   return (
     <ToastRegion queue={queue} className="toasts" aria-label="What happened">
