@@ -65,7 +65,7 @@ public static class AddressEndpoints
             .For(Role.Reader)
             .WithName("findAddress")
             .WithSummary("What contains an address, what is in a prefix, and what is free in it")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     /// <summary>
     /// What is in use within a space. A pool is there to be used: who asks for what is free in it is not told that all

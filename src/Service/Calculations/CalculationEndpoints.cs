@@ -12,7 +12,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculateGrade")
             .WithSummary("A proposal graded by RFC 8247 or 8221, with its strength")
-            .ProducesProblem(422);
+            .Refuses(422);
         CalculateLifetime(api);
         CalculateDetection(api);
         CalculatePrefix(api);
@@ -26,7 +26,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculatePacket")
             .WithSummary("Largest inner packet and segment for a proposal on a link")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void CalculateLifetime(RouteGroupBuilder api) =>
         api.MapGet("/calc/lifetime", (string? time, string? data, int? throughput) =>
@@ -35,7 +35,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculateLifetime")
             .WithSummary("A lifetime, time against data; a bare number in every unit")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void CalculateDetection(RouteGroupBuilder api) =>
         api.MapGet(
@@ -64,8 +64,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculateDetection")
             .WithSummary("How long a dead peer stays undetected")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void CalculatePrefix(RouteGroupBuilder api) =>
         api.MapGet("/calc/prefix/{verb}", (string verb, string[]? prefix, string[]? less, int? length) =>
@@ -74,7 +73,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculatePrefix")
             .WithSummary("show, split, merge, contains, subtract, free")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void CalculateCommon(RouteGroupBuilder api) =>
         api.MapGet(
@@ -100,8 +99,7 @@ public static class CalculationEndpoints
             .For(Role.Reader)
             .WithName("calculateCommon")
             .WithSummary("What two platforms, or the platforms of two gateways, both support")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static T Told<T>(string field, Parsed<T> read) =>
         read.Ok ? read.Value : throw ProblemException.Field(read.Field ?? field, read.Wrong!, read.Right!);

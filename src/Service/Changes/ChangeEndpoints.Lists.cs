@@ -55,8 +55,7 @@ public static partial class ChangeEndpoints
             .WithSummary(
                 "Changes, newest first; state 'open' is all that are not closed. windowFrom and windowUntil: days, UTC"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static DateTimeOffset? DayOf(string field, string? day) =>
         Days.Day(field, day) is { } on ? new(on.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero) : null;

@@ -131,10 +131,7 @@ public static partial class ChangeEndpoints
             .For(RoleOf(act))
             .WithName(NameOf(act))
             .WithSummary(summary)
-            .ProducesProblem(404)
-            .ProducesProblem(409)
-            .ProducesProblem(412)
-            .ProducesProblem(422);
+            .Refuses(404, 409, 412, 422);
 
     private static void AttemptStep(RouteGroupBuilder api) =>
         api.MapPost(
@@ -161,10 +158,7 @@ public static partial class ChangeEndpoints
             .WithSummary(
                 "Record an attempt at a step: done, skipped or failed; with a deviation where another value was set"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(409)
-            .ProducesProblem(412)
-            .ProducesProblem(422);
+            .Refuses(404, 409, 412, 422);
 
     private static void TakeBackStep(RouteGroupBuilder api) =>
         api.MapPost(
@@ -187,10 +181,7 @@ public static partial class ChangeEndpoints
             .For(RoleOf(ChangeAct.Step))
             .WithName("takeBackStep")
             .WithSummary("Take the last attempt at a step back, within ten minutes; it stays in the record")
-            .ProducesProblem(404)
-            .ProducesProblem(409)
-            .ProducesProblem(412)
-            .ProducesProblem(422);
+            .Refuses(404, 409, 412, 422);
 
     private static void DraftChange(RouteGroupBuilder api) =>
         api.MapPost(
@@ -219,8 +210,7 @@ public static partial class ChangeEndpoints
             .WithSummary(
                 "Draft a change of any kind; the core makes the plan. dryRun: only look, nothing is kept and no number used"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void OpenChange(RouteGroupBuilder api) =>
         api.MapGet(
@@ -231,7 +221,7 @@ public static partial class ChangeEndpoints
             .For(Role.Reader)
             .WithName("openChange")
             .WithSummary("A change: plan, review, run sheet, record")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void MapChangeRecord(RouteGroupBuilder api) =>
         api.MapGet(
@@ -243,7 +233,7 @@ public static partial class ChangeEndpoints
             .Produces<string>(200, "text/markdown")
             .WithName("changeRecord")
             .WithSummary("The record of a change as Markdown")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void ProofFile(RouteGroupBuilder api) =>
         api.MapGet(
@@ -255,7 +245,7 @@ public static partial class ChangeEndpoints
             .Produces<byte[]>(200, "application/octet-stream")
             .WithName("proofFile")
             .WithSummary("A file kept as proof of a step, by its digest")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void ChangeCalendar(RouteGroupBuilder api) =>
         api.MapGet(
@@ -272,7 +262,7 @@ public static partial class ChangeEndpoints
             .Produces<string>(200, "text/calendar")
             .WithName("changeCalendar")
             .WithSummary("The window of a change as iCalendar (RFC 5545)")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     /// <summary>back-out is backOutChange.</summary>
     private static string NameOf(ChangeAct act) =>

@@ -19,7 +19,7 @@ public static class ChoiceEndpoints
             .WithSummary(
                 "Prefixes as they are typed or pasted, with any separator: each as it is read, or what is wrong"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static IEnumerable<PrefixRead> Read(string text)
     {
@@ -80,7 +80,7 @@ public static class ChoiceEndpoints
             .For(Role.Reader)
             .WithName("choices")
             .WithSummary("Records of a kind that a text finds by code, name or address; retired ones are left out")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void TunnelChoices(RouteGroupBuilder api) =>
         api.MapGet(
@@ -102,7 +102,7 @@ public static class ChoiceEndpoints
             .WithSummary(
                 "What a change of a tunnel can name at each end: the site's networks, its clock, tunnels beside it"
             )
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static async Task<EndChoices> EndAsync(
         KeepContext context,

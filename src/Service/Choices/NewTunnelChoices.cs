@@ -29,7 +29,7 @@ public static class NewTunnelChoices
             .WithSummary(
                 "A tunnel between two gateways: a free code, a name, and each end's networks, uplinks and clock"
             )
-            .ProducesProblem(404);
+            .Refuses(404);
 
         api.MapGet(
                 "/gateways/{code}/choices",
@@ -42,7 +42,7 @@ public static class NewTunnelChoices
             .For(Role.Reader)
             .WithName("gatewayChoices")
             .WithSummary("What a change of a gateway can name: its uplinks, the networks and the clock of its site")
-            .ProducesProblem(404);
+            .Refuses(404);
     }
 
     private static async Task<Placed> GatewayAsync(RecordReader reader, Scope scope, string code, CancellationToken ct)

@@ -13,7 +13,7 @@ public static class ProposalChoices
             .WithSummary(
                 "Proposals in any spelling that a sheet can have, as they are written here, each with its strength"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
         api.MapGet(
                 "/choices/code",
                 async (
@@ -37,7 +37,7 @@ public static class ProposalChoices
                 "A code that nobody whom you see has, for a customer, site, gateway or platform profile. under: the code "
                     + "that it belongs to"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
     }
 
     private static ProposalsRead Read(string of, string text)

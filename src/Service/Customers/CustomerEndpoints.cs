@@ -89,5 +89,5 @@ public static class CustomerEndpoints
             .For(Role.Reader)
             .WithName("openCustomer")
             .WithSummary("A customer, its sites and its tunnels")
-            .ProducesProblem(404);
+            .Refuses(404);
 }

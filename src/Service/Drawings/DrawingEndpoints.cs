@@ -76,8 +76,7 @@ public static class DrawingEndpoints
             .Produces<string>(200, "image/svg+xml")
             .WithName("drawCustomer")
             .WithSummary("A customer's sites and tunnels as SVG; links: with links to the console's pages")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void MapAddressPlan(RouteGroupBuilder api) =>
         api.MapGet(
@@ -119,8 +118,7 @@ public static class DrawingEndpoints
                 "A customer's addresses: what is where, what overlaps, what has NAT, what is free; within: only "
                     + "what overlaps a prefix"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void DrawAddresses(RouteGroupBuilder api) =>
         api.MapGet(
@@ -152,8 +150,7 @@ public static class DrawingEndpoints
             .Produces<string>(200, "image/svg+xml")
             .WithName("drawAddresses")
             .WithSummary("A customer's addresses to scale as SVG; within: only what overlaps a prefix")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static async Task<(Scope Scope, Customer Customer)> CustomerAsync(
         KeepContext context,

@@ -64,8 +64,7 @@ public static class FindingEndpoints
             .For(Role.Reader)
             .WithName("listFindings")
             .WithSummary("Findings, worst first; of a tunnel, a gateway, a customer, or all")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void AcceptFinding(RouteGroupBuilder api) =>
         api.MapPost(
@@ -87,10 +86,7 @@ public static class FindingEndpoints
             .Produces(204)
             .WithName("acceptFinding")
             .WithSummary("Accept a finding, with a reason and an end date")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 
     private static void WithdrawAcceptance(RouteGroupBuilder api) =>
         api.MapPost(
@@ -112,8 +108,5 @@ public static class FindingEndpoints
             .Produces(204)
             .WithName("withdrawAcceptance")
             .WithSummary("Take an acceptance back")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 }

@@ -48,8 +48,7 @@ public static class OverTimeEndpoints
             .For(Role.Reader)
             .WithName("findingsOverTime")
             .WithSummary("Findings that nobody had accepted, week by week, for a customer or for all tunnels")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     /// <summary>What stood at the end of a day; null where nothing had been recorded yet.</summary>
     private static async Task<FindingsOn?> OnAsync(

@@ -37,7 +37,7 @@ public static class GatewayEndpoints
             .For(Role.Reader)
             .WithName("listGateways")
             .WithSummary("Gateways with how many tunnels run through each")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void OpenGateway(RouteGroupBuilder api) =>
         api.MapGet(
@@ -99,5 +99,5 @@ public static class GatewayEndpoints
             .For(Role.Reader)
             .WithName("openGateway")
             .WithSummary("A gateway and everything that runs through it")
-            .ProducesProblem(404);
+            .Refuses(404);
 }

@@ -71,7 +71,7 @@ public static class AuditEndpoints
                 "Sign-ins, refusals, exports, backups and keys shown, with the address that asked, newest first; "
                     + "cursor is given back as before"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static string Midnight(DateOnly day) =>
         new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.Zero).ToString(

@@ -73,8 +73,7 @@ public static class HistoryEndpoints
             .For(Role.Reader)
             .WithName("history")
             .WithSummary("Who did what, newest first; cursor is given back as before")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void VerifyHistory(RouteGroupBuilder api) =>
         api.MapGet("/history/verified", async (Databases databases, CancellationToken ct) =>

@@ -45,7 +45,7 @@ public static class ImportEndpoints
                 "Import a keepfile, all or nothing; dryRun shows what it would do; progress responds in lines of "
                     + "JSON: how far it is, then the outcome or the problem"
             )
-            .ProducesProblem(422)
+            .Refuses(422)
             .Takes(Bounds.Import);
 
     private static void ImportSheet(RouteGroupBuilder open, RouteGroupBuilder api) =>
@@ -106,7 +106,7 @@ public static class ImportEndpoints
                 "Import a sheet (XLSX or CSV): columns are matched by heading, column=heading=field corrects it; "
                     + "dryRun shows every cell that cannot be read and what would be added"
             )
-            .ProducesProblem(422)
+            .Refuses(422)
             .Takes(Bounds.Import);
 
     private static void ExportKeepfile(RouteGroupBuilder open, RouteGroupBuilder api) =>

@@ -11,7 +11,7 @@ public static class KeyEndpoints
             .For(Role.Reader)
             .WithName("listKeys")
             .WithSummary("The versions of a tunnel's pre-shared key and who has viewed them; not the keys")
-            .ProducesProblem(404);
+            .Refuses(404);
         api.MapPost(
                 "/tunnels/{code}/keys",
                 (
@@ -26,8 +26,7 @@ public static class KeyEndpoints
             .For(Role.Engineer)
             .WithName("makeKey")
             .WithSummary("Make a key within the limits of both platforms; it is encrypted at rest")
-            .ProducesProblem(404)
-            .ProducesProblem(409);
+            .Refuses(404, 409);
         api.MapPost(
                 "/tunnels/{code}/keys/{version:int}/show",
                 (
@@ -44,8 +43,6 @@ public static class KeyEndpoints
             .WithMetadata(new TellsSecret())
             .WithName("showKey")
             .WithSummary("Show a key, with a reason; who, when, why and from where is recorded")
-            .ProducesProblem(404)
-            .ProducesProblem(409)
-            .ProducesProblem(422);
+            .Refuses(404, 409, 422);
     }
 }

@@ -36,5 +36,5 @@ public static class OfferEndpoints
             .For(Role.Reader)
             .WithName("listOffers")
             .WithSummary("Standing offers of other parties")
-            .ProducesProblem(422);
+            .Refuses(422);
 }

@@ -48,7 +48,7 @@ public static class AccessControl
     public static RouteGroupBuilder Guarded(this RouteGroupBuilder group) => group.WithMetadata(new SignedIn());
 
     public static RouteHandlerBuilder For(this RouteHandlerBuilder builder, Role role) =>
-        builder.WithMetadata(new Needs(role)).ProducesProblem(401).ProducesProblem(403);
+        builder.WithMetadata(new Needs(role)).Refuses(401).Refuses(403);
 
     public static RouteHandlerBuilder Takes(this RouteHandlerBuilder builder, long octets) =>
         builder.WithMetadata(new TakesUpTo(octets));

@@ -63,7 +63,7 @@ public static class PeopleEndpoints
             .For(Role.Lead)
             .WithName("openPerson")
             .WithSummary("A person with their sessions and tokens")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void GivePassword(RouteGroupBuilder api) =>
         api.MapPost(
@@ -94,7 +94,7 @@ public static class PeopleEndpoints
             .WithMetadata(new TellsSecret())
             .WithName("givePassword")
             .WithSummary("Set a new password for a person, shown once; they must replace it, and their sessions end")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void EndSessionOf(RouteGroupBuilder api) =>
         api.MapDelete(
@@ -121,7 +121,7 @@ public static class PeopleEndpoints
             .For(Role.Lead)
             .WithName("endSessionOf")
             .WithSummary("End a person's session")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void EndTokenOf(RouteGroupBuilder api) =>
         api.MapDelete(
@@ -148,7 +148,7 @@ public static class PeopleEndpoints
             .For(Role.Lead)
             .WithName("endTokenOf")
             .WithSummary("End a person's token")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static async Task<Kept<Person>> FindAsync(
         KeepContext context,

@@ -56,8 +56,7 @@ public static class SignInEndpoints
             .SigningIn()
             .WithName("signIn")
             .WithSummary("Sign in; sets the console's cookie")
-            .ProducesProblem(401)
-            .ProducesProblem(429);
+            .Refuses(401, 429);
 
     private static void SignOut(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         open.MapDelete("/session", async (Access access, TimeProvider clock, HttpContext http, CancellationToken ct) =>
@@ -91,9 +90,7 @@ public static class SignInEndpoints
             .WithMetadata(new TellsSecret())
             .WithName("makeTokenByPassword")
             .WithSummary("Make a token with name and password; shown this once")
-            .ProducesProblem(401)
-            .ProducesProblem(422)
-            .ProducesProblem(429);
+            .Refuses(401, 422, 429);
 
     private static void WhoAmI(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
@@ -155,8 +152,7 @@ public static class SignInEndpoints
             .WithSummary(
                 "Replace your password; every session and token made with the old one ends, except the one in use"
             )
-            .ProducesProblem(422)
-            .ProducesProblem(429);
+            .Refuses(422, 429);
 
     private static void OwnAccess(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
@@ -178,7 +174,7 @@ public static class SignInEndpoints
             .WithSummary(
                 "Make a token; shown this once. Most: its highest role; made with a token, at most that token's role"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void EndToken(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
@@ -199,7 +195,7 @@ public static class SignInEndpoints
             .For(Role.Reader)
             .WithName("endToken")
             .WithSummary("End one of your tokens")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void EndSession(RouteGroupBuilder open, RouteGroupBuilder guarded) =>
         guarded
@@ -220,7 +216,7 @@ public static class SignInEndpoints
             .For(Role.Reader)
             .WithName("endSession")
             .WithSummary("End one of your sessions")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static RouteHandlerBuilder SigningIn(this RouteHandlerBuilder builder) =>
         builder.Takes(Bounds.SignIn).WithMetadata(new TriesPassword()).RequireRateLimiting(Limits.SignIn);

@@ -71,7 +71,7 @@ public static class PlatformEndpoints
             .For(Role.Reader)
             .WithName("openPlatform")
             .WithSummary("What a platform supports, its defaults, and what its profile does not say")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     /// <summary>
     /// The platform with that code (a beginning is enough, without a version the newest), or that of the gateway with

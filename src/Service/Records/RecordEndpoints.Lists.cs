@@ -37,8 +37,7 @@ public static partial class RecordEndpoints
             .For(Role.Reader)
             .WithName("listRecords")
             .WithSummary("Records of a kind by code, now or as they were on a day, retired ones among them")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     internal static async Task<Page<RecordLine>> ListAsync(
         Databases databases,

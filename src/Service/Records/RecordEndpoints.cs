@@ -50,8 +50,7 @@ public static partial class RecordEndpoints
             .For(of.Reads)
             .WithName($"form{of.Name}")
             .WithSummary($"The written form of a {of.Record.Word()}, now or as it was on a day")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void EmptyForm(RouteGroupBuilder api, Kind of) =>
         api.MapGet($"/forms/{of.Plural}", () => RecordWork.Empty(of.Record))
@@ -85,7 +84,7 @@ public static partial class RecordEndpoints
             .Takes(Bounds.Record)
             .WithName($"add{of.Name}")
             .WithSummary($"Add a {of.Record.Word()}; dryRun shows what would be derived and found")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void Write(RouteGroupBuilder api, Kind of) =>
         api.MapPut(
@@ -116,10 +115,7 @@ public static partial class RecordEndpoints
             .WithSummary(
                 $"Edit or correct a {of.Record.Word()}; dryRun shows what differs and which findings come and go"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 
     private static void Retire(RouteGroupBuilder api, Kind of) =>
         api.MapPost(
@@ -147,11 +143,7 @@ public static partial class RecordEndpoints
             .For(of.Writes)
             .WithName($"retire{of.Name}")
             .WithSummary($"Retire a {of.Record.Word()}; refused while another record refers to it")
-            .ProducesProblem(404)
-            .ProducesProblem(409)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 409, 412, 422, 428);
 
     private static void History(RouteGroupBuilder api, Kind of) =>
         api.MapGet(
@@ -166,7 +158,7 @@ public static partial class RecordEndpoints
             .For(of.Reads)
             .WithName($"history{of.Name}")
             .WithSummary("Who changed what, when, with which reason, newest first")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void Versions(RouteGroupBuilder api, Kind of) =>
         api.MapGet(
@@ -198,8 +190,7 @@ public static partial class RecordEndpoints
             .For(of.Reads)
             .WithName($"versions{of.Name}")
             .WithSummary("What differs between any two versions")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void CopyTunnel(RouteGroupBuilder api) =>
         api.MapGet(
@@ -210,5 +201,5 @@ public static partial class RecordEndpoints
             .For(Role.Engineer)
             .WithName("copyTunnel")
             .WithSummary("A copy of a tunnel's form for a new tunnel; nothing is stored")
-            .ProducesProblem(404);
+            .Refuses(404);
 }

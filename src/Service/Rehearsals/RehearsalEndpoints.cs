@@ -42,7 +42,7 @@ public static class RehearsalEndpoints
                 "The negotiation with either end as initiator, message by message: where it stops, which fixes "
                     + "make it pass, and the hours after"
             )
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static void RehearseHypothetical(RouteGroupBuilder api) =>
         api.MapPost(
@@ -121,8 +121,7 @@ public static class RehearsalEndpoints
             .WithSummary(
                 "A rehearsal of an unrecorded tunnel, or of a recorded one with other values; nothing is stored"
             )
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static DateOnly Day(TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 }

@@ -58,7 +58,7 @@ public static class SearchEndpoints
                 "Codes, names, contacts, identities, names on devices by the beginnings of words; an address finds "
                     + "what contains it, a prefix what overlaps it"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void SavedFilters(RouteGroupBuilder api) =>
         api.MapGet("/saved-filters", async (Databases databases, HttpContext http, CancellationToken ct) =>
@@ -143,7 +143,7 @@ public static class SearchEndpoints
             .For(Role.Reader)
             .WithName("saveFilter")
             .WithSummary("Save a filter under a name")
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static void RemoveFilter(RouteGroupBuilder api) =>
         api.MapDelete(
@@ -160,7 +160,7 @@ public static class SearchEndpoints
             .For(Role.Reader)
             .WithName("removeFilter")
             .WithSummary("Remove one of your saved filters")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static SavedFilterLine Line(SavedFilterRow k, string me) =>
         new(k.Id, k.Name, k.List, k.Filter, k.Shared, k.Person, k.Person == me);

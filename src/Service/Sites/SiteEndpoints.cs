@@ -39,8 +39,7 @@ public static class SiteEndpoints
             .For(Role.Reader)
             .WithName("listSites")
             .WithSummary("Sites, now or as they were on a day")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void OpenSite(RouteGroupBuilder api) =>
         api.MapGet("/sites/{code}", async (string code, Databases databases, HttpContext http, CancellationToken ct) =>
@@ -122,5 +121,5 @@ public static class SiteEndpoints
             .For(Role.Reader)
             .WithName("openSite")
             .WithSummary("A site: its networks, and the tunnels of each")
-            .ProducesProblem(404);
+            .Refuses(404);
 }

@@ -65,5 +65,5 @@ public static class SuiteEndpoints
             .For(Role.Reader)
             .WithName("openSuite")
             .WithSummary("A suite, graded, with the tunnels that use it")
-            .ProducesProblem(404);
+            .Refuses(404);
 }

@@ -65,7 +65,7 @@ public static class DueEndpoints
             .WithSummary(
                 "Keys, certificates, temporary and pending values, acceptances, windows that fall due; days ahead"
             )
-            .ProducesProblem(422);
+            .Refuses(422);
 
     private static string WhatOf(DueListed due)
     {

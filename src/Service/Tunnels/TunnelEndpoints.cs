@@ -54,8 +54,7 @@ public static partial class TunnelEndpoints
             .For(Role.Reader)
             .WithName("listTunnels")
             .WithSummary("Tunnels by code; q takes words, addresses (what contains it) and prefixes (what overlaps it)")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void OpenTunnel(RouteGroupBuilder api) =>
         api.MapGet(
@@ -80,8 +79,7 @@ public static partial class TunnelEndpoints
             .For(Role.Reader)
             .WithName("openTunnel")
             .WithSummary("A tunnel with both ends, compared; now, or as it was recorded on a day")
-            .ProducesProblem(404)
-            .ProducesProblem(422);
+            .Refuses(404, 422);
 
     private static void DescribeTunnel(RouteGroupBuilder api) =>
         api.MapPatch(
@@ -103,10 +101,7 @@ public static partial class TunnelEndpoints
             .For(Role.Engineer)
             .WithName("describeTunnel")
             .WithSummary("Edit name, purpose, notes and tags")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 
     private static void ConfirmValue(RouteGroupBuilder api) =>
         api.MapPost(
@@ -128,10 +123,7 @@ public static partial class TunnelEndpoints
             .For(Role.Engineer)
             .WithName("confirmValue")
             .WithSummary("Record that an end has this value, as checked on the device")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 
     private static void CorrectValue(RouteGroupBuilder api) =>
         api.MapPost(
@@ -153,10 +145,7 @@ public static partial class TunnelEndpoints
             .For(Role.Engineer)
             .WithName("correctValue")
             .WithSummary("Correct what is recorded of an end, with a reason")
-            .ProducesProblem(404)
-            .ProducesProblem(412)
-            .ProducesProblem(422)
-            .ProducesProblem(428);
+            .Refuses(404, 412, 422, 428);
 
     private static void TunnelHistory(RouteGroupBuilder api) =>
         api.MapGet(
@@ -172,7 +161,7 @@ public static partial class TunnelEndpoints
             .For(Role.Reader)
             .WithName("tunnelHistory")
             .WithSummary("Who changed what, when, under which change, newest first")
-            .ProducesProblem(404);
+            .Refuses(404);
 
     private static async Task<TunnelPage> PageAsync(
         string code,

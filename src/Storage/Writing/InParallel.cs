@@ -21,24 +21,10 @@ internal static class InParallel
                 .WithDegreeOfParallelism(Environment.ProcessorCount)
                 .Select(one);
 
-    /// <summary>The same in order; many by halves at once, which are then merged.</summary>
+    /// <summary>All of them in an order.</summary>
     public static T[] Sorted<T>(T[] all, Comparison<T> order)
     {
-        if (all.Length < 100 * Many || Environment.ProcessorCount == 1)
-        {
-            Array.Sort(all, order);
-            return all;
-        }
-
-        var half = all.Length / 2;
         var comparer = Comparer<T>.Create(order);
-        Parallel.Invoke(
-            () => Array.Sort(all, 0, half, comparer),
-            () => Array.Sort(all, half, all.Length - half, comparer)
-        );
-        var merged = new T[all.Length];
-        for (int to = 0, a = 0, b = half; to < merged.Length; to++)
-            merged[to] = b == all.Length || (a < half && order(all[a], all[b]) <= 0) ? all[a++] : all[b++];
-        return merged;
+        return all.Length < 100 * Many ? [.. all.Order(comparer)] : [.. all.AsParallel().OrderBy(one => one, comparer)];
     }
 }
