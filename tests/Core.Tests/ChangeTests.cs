@@ -97,7 +97,7 @@ public class ChangeTests
         Array.IndexOf(routed, "subnets").ShouldBeLessThan(Array.IndexOf(routed, "route"));
         DemoInventory
             .Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24")
-            .Steps.Single(s => s.Key == "subnets-b")
+            .Steps.Single(s => s.Key == "subnets-remote-b-BRI-ASHLOW")
             .Stops!.ToString()
             .ShouldBe("Tunnel restarts, 20 s.");
     }
@@ -177,9 +177,9 @@ public class ChangeTests
         var change = Draft() with { State = ChangeState.UnderWay };
         foreach (var step in change.Plan.Steps)
             change =
-                step.Key.StartsWith("no-NAT-b", StringComparison.Ordinal)
+                step.Key.StartsWith("no-NAT-", StringComparison.Ordinal)
                     ? Attempt(change, step.Key, AttemptOutcome.Skipped, "translation is off there", null)
-                : step.Key == "subnets-b"
+                : step.Key == "subnets-remote-b-BRI-ASHLOW"
                     ? Attempt(
                         change,
                         step.Key,
@@ -218,7 +218,7 @@ public class ChangeTests
         ChangeLife
             .Close(change, DemoInventory.All, "ines", Now)
             .Refused!.Wrong.ToString()
-            .ShouldContain("steps 1, 2, 3, 4, 5 and 13 more");
+            .ShouldContain("steps 1, 2, 3, 4, 5 and 14 more");
         foreach (var step in change.Plan.Steps)
             change = Attempt(change, step.Key, AttemptOutcome.Done, null, null);
         var last = change.Plan.Steps[^1].Key;
@@ -241,21 +241,28 @@ public class ChangeTests
     {
         var change = Draft() with { State = ChangeState.UnderWay };
         ChangeLife
-            .Attempt(change, "save-a", new(AttemptOutcome.Skipped) { Remark = " " }, "ines", Now, TestValues.NoKeys)
+            .Attempt(
+                change,
+                "save-churn-gw1",
+                new(AttemptOutcome.Skipped) { Remark = " " },
+                "ines",
+                Now,
+                TestValues.NoKeys
+            )
             .Refused!.Right.ToString()
             .ShouldBe("Enter why it is skipped.");
         ChangeLife
-            .Attempt(change, "save-a", new(AttemptOutcome.Failed), "ines", Now, TestValues.NoKeys)
+            .Attempt(change, "save-churn-gw1", new(AttemptOutcome.Failed), "ines", Now, TestValues.NoKeys)
             .Refused!.Right.ToString()
             .ShouldBe("Enter what happened.");
         ChangeLife
-            .Attempt(change, "activate-a", new(AttemptOutcome.Done), "ines", Now, TestValues.NoKeys)
+            .Attempt(change, "activate-churn-gw1", new(AttemptOutcome.Done), "ines", Now, TestValues.NoKeys)
             .Refused!.Wrong.ToString()
             .ShouldContain("needs step 1 first");
         ChangeLife
             .Attempt(
                 change,
-                "subnets-b",
+                "subnets-remote-b-BRI-ASHLOW",
                 new(AttemptOutcome.Done) { Deviation = new("10.61.40.0/24", "10.61.40.9/25", "because") },
                 "ines",
                 Now,

@@ -63,7 +63,7 @@ public class DeviationTests
     public void A_prefix_in_a_list_is_written_in_that_list_and_the_rest_of_it_stays()
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
-        var built = Built(c, StepOf(c, "subnets-b", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r"));
+        var built = Built(c, StepOf(c, "subnets-remote", Where.B), new("10.61.40.0/24", "10.61.40.0/25", "r"));
         var tunnel = built.Get<Tunnel>(c.Request.Tunnels[0]);
         tunnel.B.Subnets!.Remote!.Value.ShouldBe([P("10.61.0.0/24"), P("10.61.8.0/22"), P("10.61.40.0/25")]);
         // What was agreed stays what was agreed.
@@ -137,7 +137,7 @@ public class DeviationTests
     public void What_cannot_be_is_refused_and_nothing_is_noted(string planned, string set, string reason, string wrong)
     {
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
-        var (next, refused) = Attempt(c, StepOf(c, "subnets-b", Where.B), new(planned, set, reason));
+        var (next, refused) = Attempt(c, StepOf(c, "subnets-remote", Where.B), new(planned, set, reason));
         next.ShouldBeNull();
         refused!.Wrong.ToString().ShouldContain(wrong);
     }
@@ -163,7 +163,7 @@ public class DeviationTests
         var c = Adding("BRI-ASHLOW", EndName.A, "10.61.40.0/24");
         var attempted = Attempt(
             Worked(c),
-            StepOf(c, "subnets-b", Where.B),
+            StepOf(c, "subnets-remote", Where.B),
             new("10.61.40.0/24", "10.61.40.0/25", "r")
         ).Value!;
         var read = (Change)

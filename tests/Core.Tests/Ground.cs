@@ -103,7 +103,14 @@ internal sealed class Ground
         if (t.Agreed.Pairs.Length > 1)
             yield return new SubnetsRequest(t.Id, EndName.A, [], []) { Remove = [t.Agreed.Pairs[0].A] };
         if (t.Agreed.Pairs.Length > 0)
+        {
             yield return new SubnetsRequest(t.Id, EndName.B, [Prefix.Parse("10.199.7.0/24").Value], []);
+            yield return new SubnetsRequest(t.Id, EndName.A, [Prefix.Parse("10.199.8.0/24").Value], [])
+            {
+                Also = [new(t.Id, EndName.B) { Add = [Prefix.Parse("10.199.9.0/24").Value] }],
+                Remove = t.Agreed.Pairs.Length > 1 ? [t.Agreed.Pairs[0].A] : [],
+            };
+        }
     }
 
     private IEnumerable<ChangeRequest> OfGateway(Gateway g)

@@ -105,9 +105,9 @@ public partial class PlanCheckTests
         both.Steps.Count(s => s.Key.Contains("-list-", StringComparison.Ordinal)).ShouldBe(1);
         both.Edits.Count(e => e.At.Kind == RecordKind.Gateway).ShouldBe(1);
         both.Steps.Count(s => s.Key.StartsWith("activate-", StringComparison.Ordinal)).ShouldBe(1);
-        // The end that responds only has it before the ends that start.
+        // Who is managed through the tunnel first, then who answers before who starts.
         var switching = both.Steps.Where(s => s.Part == Part.Switch).Select(s => s.Gateway).ToArray();
-        switching.ShouldBe(["churn-gw1", "ashlow-gw", "pether-gw"]);
+        switching.ShouldBe(["ashlow-gw", "churn-gw1", "pether-gw"]);
 
         Planned Gone(params string[] also) =>
             Planner.Plan(

@@ -134,6 +134,9 @@ public sealed record StepValue(string Label, string Text)
     /// <summary>What identifies it on its end; null for a value that is only told.</summary>
     public string? Key { get; init; }
 
+    /// <summary>What stands there then, where this is only a part of it; null where it is the whole.</summary>
+    public string? Whole { get; init; }
+
     /// <summary>What stands there before; null when nothing does.</summary>
     public string? Before { get; init; }
 

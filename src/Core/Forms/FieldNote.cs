@@ -24,6 +24,12 @@ public sealed record FieldNote(
     /// </summary>
     public Type? Holds { get; init; }
 
+    /// <summary>
+    /// Reads the one line that somebody types for the whole value, or for one item of a list of texts, as it is
+    /// written; null when the value is not one line.
+    /// </summary>
+    public Func<string, Parsed<Node>>? OneLine { get; init; }
+
     /// <summary>The most characters of a text; null when it is not free text.</summary>
     public int? Most { get; init; }
 

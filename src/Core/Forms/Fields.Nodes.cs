@@ -21,6 +21,7 @@ public sealed partial class Fields
             new(key, FieldShape.Any, required, about, Describing ? Described(item) : [], [])
             {
                 Holds = Plain(holds ?? typeof(T)),
+                OneLine = Describing && item is null ? OneLine(key, read) : null,
             }
         );
         if (map.Find(key) is { } node)
@@ -29,6 +30,25 @@ public sealed partial class Fields
             Missing(key, about);
         return null;
     }
+
+    /// <summary>A line as one value or, where it is none, as several that commas part.</summary>
+    private static Func<string, Parsed<Node>> OneLine<T>(string key, Func<Node, string, List<Problem>, T?> read)
+        where T : class =>
+        text =>
+        {
+            var problems = new List<Problem>();
+            foreach (var node in new Node[] { new TextNode(Typed.Trim(text)), ListNode.OfTexts(Typed.Parts(text)) })
+            {
+                problems.Clear();
+                if (read(node, key, problems) is not null && problems.Count == 0)
+                    return Parsed<Node>.Of(node);
+            }
+
+            return Parsed<Node>.Fail(problems[0].Wrong, problems[0].Right);
+        };
+
+    private static Func<string, Parsed<Node>> OneText<T>(Func<string, Parsed<T>> parse) =>
+        text => Scalars.Fit(Typed.Trim(text), parse).To(Node (_) => new TextNode(Typed.Trim(text)));
 
     /// <summary>The type of a value without what is recorded of it, and of one item where it is a list.</summary>
     private static Type Plain(Type type)

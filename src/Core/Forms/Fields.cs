@@ -126,7 +126,11 @@ public sealed partial class Fields
     )
     {
         notes.Add(
-            new(key, FieldShape.Text, required, about, [], [.. words ?? []]) { Holds = holds ?? Plain(typeof(T)) }
+            new(key, FieldShape.Text, required, about, [], [.. words ?? []])
+            {
+                Holds = holds ?? Plain(typeof(T)),
+                OneLine = Describing ? OneText(parse) : null,
+            }
         );
         var node = Scalar(key, required, about);
         if (node is null)
@@ -158,7 +162,8 @@ public sealed partial class Fields
                     : Parsed<string>.Fail($"there is no {kind.Word()} '{Typed.Short(t)}'", NearestCodes(kind, t)),
             required
         );
-        notes[^1] = notes[^1] with { Refers = kind };
+        // A code is kept as an id, which nobody types.
+        notes[^1] = notes[^1] with { Refers = kind, OneLine = null };
         return id;
     }
 
@@ -172,7 +177,13 @@ public sealed partial class Fields
         IEnumerable<string>? words = null
     )
     {
-        notes.Add(new(key, FieldShape.Texts, false, about, [], [.. words ?? []]) { Holds = Plain(typeof(T)) });
+        notes.Add(
+            new(key, FieldShape.Texts, false, about, [], [.. words ?? []])
+            {
+                Holds = Plain(typeof(T)),
+                OneLine = Describing ? OneText(parse) : null,
+            }
+        );
         return map.Find(key) is { } node ? TextsOf(node, parse, At(key), reading.Problems) : [];
     }
 

@@ -225,8 +225,7 @@ public static partial class WrittenTunnel
 
     private static KeyHeld? ReadKeyHeld(Fields k)
     {
-        ImmutableArray<int> Versions(string name) =>
-            k.Values(name, "version numbers from 1", t => Scalars.Number(t, 1, 9999, "a key version"));
+        ImmutableArray<int> Versions(string name) => k.Values(name, "version numbers from 1", Scalars.KeyVersion);
         var both = Versions("both");
         var send = Versions("send");
         var receive = Versions("receive");

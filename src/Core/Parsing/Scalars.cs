@@ -53,4 +53,34 @@ public static class Scalars
         ["true"] = true,
         ["false"] = false,
     };
+
+    /// <summary>A version of a key, 1 to 9999, with or without the word: <c>2</c>, <c>version 2</c>.</summary>
+    public static Parsed<int> KeyVersion(string text) =>
+        KeyVersions(text)
+            .Then(v =>
+                v.Length == 1
+                    ? Parsed<int>.Of(v[0])
+                    : Parsed<int>.Fail($"'{Typed.Short(text)}' is more than one key version", "one version")
+            );
+
+    /// <summary>Versions of a key: <c>2</c>, <c>version 2</c>, <c>versions 1, 2</c>.</summary>
+    public static Parsed<ImmutableArray<int>> KeyVersions(string text)
+    {
+        var numbers = ImmutableArray.CreateBuilder<int>();
+        foreach (
+            var word in text.Replace("versions", "", StringComparison.OrdinalIgnoreCase)
+                .Replace("version", "", StringComparison.OrdinalIgnoreCase)
+                .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries)
+        )
+        {
+            var read = Number(word, 1, 9999, "a key version");
+            if (!read.Ok)
+                return Parsed<ImmutableArray<int>>.Fail(read.Wrong!, read.Right!);
+            numbers.Add(read.Value);
+        }
+
+        return numbers.Count > 0
+            ? Parsed<ImmutableArray<int>>.Of(numbers.ToImmutable())
+            : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
+    }
 }

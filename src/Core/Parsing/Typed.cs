@@ -7,6 +7,10 @@ public static class Typed
     public static string Trim(string text) =>
         text.Replace('\u00a0', ' ').Replace('\u202f', ' ').Replace("\ufeff", "").Trim();
 
+    /// <summary>The parts of a line that commas part; none of an empty one.</summary>
+    public static string[] Parts(string line) =>
+        line.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
     /// <summary>
     /// Shortens to 40 characters, for quoting in an error. What may be a key is not quoted: keys are pasted into wrong
     /// fields, and errors are read aloud, logged and sent on.

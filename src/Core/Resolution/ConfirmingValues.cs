@@ -107,7 +107,8 @@ public static class ConfirmingValues
     {
         var form = WrittenTunnel.Form.Write(view.Tunnel, IdNames.Instance);
         if (row == RowKey.KeyHeld)
-            return KeyVersions(value)
+            return Scalars
+                .KeyVersions(value)
                 .Then(v =>
                     Read(
                         view,
@@ -174,29 +175,6 @@ public static class ConfirmingValues
 
     private static Resolved<Identity> IdentityOf(EndView e, RowKey row) =>
         row.Owner == e.Name ? e.IdentitySent : e.IdentityExpected;
-
-    /// <summary>
-    /// Reads <c>2</c>, <c>version 2</c> or <c>versions 1, 2</c>: what an end holds for both directions.
-    /// </summary>
-    private static Parsed<ImmutableArray<int>> KeyVersions(string text)
-    {
-        var numbers = ImmutableArray.CreateBuilder<int>();
-        foreach (
-            var word in text.Replace("versions", "", StringComparison.OrdinalIgnoreCase)
-                .Replace("version", "", StringComparison.OrdinalIgnoreCase)
-                .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries)
-        )
-        {
-            var read = Scalars.Number(word, 1, 9999, "a key version");
-            if (!read.Ok)
-                return Parsed<ImmutableArray<int>>.Fail(read.Wrong!, read.Right!);
-            numbers.Add(read.Value);
-        }
-
-        return numbers.Count > 0
-            ? Parsed<ImmutableArray<int>>.Of(numbers.ToImmutable())
-            : Parsed<ImmutableArray<int>>.Fail("no key version is named", "the version it holds, such as 2");
-    }
 
     /// <summary>The row that somebody typed; refused with those that there are.</summary>
     public static Parsed<RowKey> RowOf(string? text) =>

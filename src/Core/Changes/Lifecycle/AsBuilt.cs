@@ -84,7 +84,7 @@ internal sealed class AsBuilt
         {
             if (place.RecordId != record.Id)
                 continue;
-            if (SetOtherwise.Written(place, attempt.Deviation!.Set).Node is { } set)
+            if (SetOtherwise.Written(place, attempt.Deviation!.Set) is { Ok: true, Value: var set })
                 form = Edits.Put(form, place.Path, WrittenRecorded.Again(Edits.Find(form, place.Path), set, null));
             if (TunnelPaths.EndOf(place.Path) is { } end)
                 form = ConfirmedOn.Mark(form, TunnelPaths.Of(end), place.Path, ConfirmationBy(attempt));

@@ -154,8 +154,9 @@ public static partial class ChangeLife
         if (!isKey || step.TunnelId is not { } tunnel)
             return null;
         var replaced = c.Plan.Keys.Where(k => k.TunnelId == tunnel).SelectMany(k => k.Replaces);
-        var unknown = (SetOtherwise.VersionsOf(deviation.Set) ?? [])
-            .Except(replaced)
+        var unknown = Scalars
+            .KeyVersions(deviation.Set)
+            .Value.Except(replaced)
             .Where(v => !made.Contains(new(tunnel, v)))
             .ToArray();
         return unknown.Length == 0

@@ -60,12 +60,12 @@ internal static class Deviations
     private static (Deviation?, Refused?) Bound(Change c, int number, Deviation deviation, ImmutableArray<Place> places)
     {
         foreach (var place in places)
-            if (SetOtherwise.Written(place, deviation.Set) is { Problem: { } problem })
+            if (SetOtherwise.Written(place, deviation.Set) is { Ok: false } wrong)
                 return No(
                     null,
                     $"Step {number} of {c.Code}: {deviation.Label ?? deviation.Planned:w} cannot be "
-                        + $"{deviation.Set}: {problem.Wrong:w}.",
-                    $"{problem.Right:w}."
+                        + $"{deviation.Set}: {wrong.Wrong!:w}.",
+                    $"{wrong.Right!:w}."
                 );
         return (deviation with { At = places }, null);
     }
@@ -81,7 +81,7 @@ internal static class Deviations
         var after = edit.After;
         foreach (var place in deviation?.At ?? [])
         {
-            var set = SetOtherwise.Written(place, deviation!.Set).Node;
+            var set = SetOtherwise.Written(place, deviation!.Set) is { Ok: true } read ? read.Value : null;
             if (place == edit.At)
                 after = set is null ? null : WrittenRecorded.Again(edit.After, set, null);
             // A part of what the edit writes.

@@ -32,6 +32,13 @@ public sealed record EndDifference(ImmutableArray<Entered> Enter, ImmutableArray
         );
     }
 
+    /// <summary>The same but for some of what is entered.</summary>
+    public EndDifference Without(Func<Entered, bool> entered) =>
+        this with
+        {
+            Enter = [.. Enter.Where(e => !entered(e))],
+        };
+
     /// <summary>Whether there is nothing to do.</summary>
     public bool IsEmpty => Enter.IsEmpty && Remove.IsEmpty;
 }

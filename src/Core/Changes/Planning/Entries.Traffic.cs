@@ -137,7 +137,7 @@ public static partial class Entries
                 .. Part(routing.RemoteAs, "remoteAs"),
             ],
         };
-        yield return Prefixes("announces", "announces", routing.Announces, At(end, paths.Announces));
+        yield return Prefixes(Entry.Announces, "announces", routing.Announces, At(end, paths.Announces));
         yield return Prefixes("accepts", "accepts only", routing.Accepts, At(end, paths.Accepts));
         if (routing.Hold is { } hold)
             yield return new(Work.Routing, "hold", "hold time", hold.ToString())

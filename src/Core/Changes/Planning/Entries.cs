@@ -11,6 +11,12 @@ namespace Vellumkeep.Core.Changes.Planning;
 /// <param name="Text">What is entered.</param>
 public sealed record Entry(Work Work, string Key, string Label, string Text)
 {
+    /// <summary>The key of the list of the own subnets.</summary>
+    public const string LocalSubnets = "local";
+
+    /// <summary>The key of the list of the prefixes that are announced to a routing neighbour.</summary>
+    public const string Announces = "announces";
+
     /// <summary>Where the inventory keeps it; null when it follows from what was agreed.</summary>
     public Place? At { get; init; }
 
@@ -34,6 +40,9 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
 
     /// <summary>Of a route: which.</summary>
     public Route? Route { get; init; }
+
+    /// <summary>Of selectors: the list on the gateway that they are; null when the end has its own.</summary>
+    public string? SharedList { get; init; }
 
     /// <summary>Of a list of prefixes: which.</summary>
     public ImmutableArray<Prefix> Prefixes { get; init; } = [];
@@ -259,7 +268,7 @@ public static partial class Entries
         var prefixes = resolved.Value!.Items;
         return new(
             Work.Selectors,
-            local ? "local" : "remote",
+            local ? Entry.LocalSubnets : "remote",
             local ? "local subnets" : "remote subnets",
             held is null ? List(prefixes) : $"shared list {held}: {List(prefixes)}"
         )
@@ -267,6 +276,7 @@ public static partial class Entries
             At = at,
             Parts = Items(at, prefixes),
             Prefixes = prefixes,
+            SharedList = held,
         };
     }
 

@@ -12,15 +12,36 @@ internal sealed partial class PlanMaker
         foreach (var t in tunnels)
         {
             ct.ThrowIfCancellationRequested();
-            var shown = Many ? 1 : 4;
-            foreach (var pair in t.Then.Tunnel.Agreed.Pairs.Take(shown))
+            if (OnlySubnets && t.GonePairs.FirstOrDefault() is { A.Length: > 0 } gone)
+                ProveGone(t, gone);
+            // What runs gains is proven pair by pair; of what was there before, or is there for the first time, some.
+            var proven = OnlySubnets ? t.NewPairs : [];
+            if (proven.IsEmpty)
+                proven = [.. t.Then.Tunnel.Agreed.Pairs.Take(Many ? 1 : 4)];
+            foreach (var pair in proven)
                 ProvePair(t, pair);
             if (t.Was.Tunnel.State != TunnelState.Suspended)
-                ProveUp(t, further: t.Then.Tunnel.Agreed.Pairs.Length - shown);
+                ProveUp(t, further: t.Then.Tunnel.Agreed.Pairs.Length - proven.Length);
         }
 
         ProveRest();
     }
+
+    private void ProveGone(TunnelStages t, SubnetPair pair) =>
+        Add(
+            new()
+            {
+                Key = $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
+                Kind = StepKind.Prove,
+                Part = Part.Prove,
+                Minutes = 2,
+                Do =
+                    $"Check that it is gone: ping {StepWords.PointIn(t.Was.B, pair)} from "
+                    + $"{StepWords.PointIn(t.Was.A, pair)}. Expect no reply.",
+                Proof = $"no reply",
+                TunnelId = t.Then.Tunnel.Id,
+            }
+        );
 
     private void ProvePair(TunnelStages t, SubnetPair pair)
     {
@@ -64,6 +85,8 @@ internal sealed partial class PlanMaker
     {
         if (t.Was.Tunnel.State == TunnelState.Suspended)
             return "Expect the result that was noted before";
+        if (t.Runs && t.NewPairs.Contains(pair))
+            return "Expect a reply; before the change there was none";
         if (t.PassesNow(pair) == true)
             return "Expect a reply, as before";
         return t.Runs ? "Expect a reply" : "Expect a reply; before the change there was none";

@@ -62,7 +62,7 @@ internal sealed partial class PlanMaker
         foreach (var t in tunnels)
         {
             ct.ThrowIfCancellationRequested();
-            if (t.Then.Tunnel.Agreed.Pairs.FirstOrDefault() is { A.Length: > 0 } first)
+            if (t.NewPairs.Concat(t.Then.Tunnel.Agreed.Pairs).FirstOrDefault() is { A.Length: > 0 } first)
                 Add(ShowNow(t, first));
         }
     }
@@ -91,6 +91,13 @@ internal sealed partial class PlanMaker
                 1,
                 $"{tunnel} is suspended. Ping {to} from {from} and note the result.",
                 $"the replies, or that there are none"
+            );
+        if (t.Runs && t.NewPairs.Contains(pair))
+            return Shown(
+                "fails-before",
+                2,
+                $"Check that it fails now: ping {to} from {from}. Expect no reply. Note the packet counters at both ends.",
+                $"no reply, and the packet counters of {tunnel} at both ends"
             );
         if (t.Runs && t.PassesNow(pair) != true)
             return Shown(

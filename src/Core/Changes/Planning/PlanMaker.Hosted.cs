@@ -46,7 +46,7 @@ internal sealed partial class PlanMaker
         var part = work.Runs ? Part.Switch : Part.Build;
         var minutes = MinutesOf(end.Platform.EffectSeconds);
         (work.Runs ? late : steps).Add(
-            Made(work, StepKind.Request, what, part, minutes, does, enter, gone, work.Stops)
+            Made(work, StepKind.Request, new(what, minutes, does, enter, gone), part, work.Stops)
         );
     }
 

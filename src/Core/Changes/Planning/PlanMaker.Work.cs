@@ -8,6 +8,7 @@ namespace Vellumkeep.Core.Changes.Planning;
 internal sealed partial class PlanMaker
 {
     private readonly HashSet<string> activated = [];
+    private readonly HashSet<(Place At, string Text)> altered = [];
 
     /// <summary>Everything that is entered, altered and removed, on every end, and what switches it on.</summary>
     /// <param name="only">The ends that are worked now; null for every one.</param>
@@ -51,10 +52,11 @@ internal sealed partial class PlanMaker
     private List<Step> WorkOn(TunnelStages t, EndView end)
     {
         var late = new List<Step>();
-        if (t.Differs(end.Name).IsEmpty)
+        var work = WorkOf(t, end);
+        work = work with { Difference = work.Difference.Without(IsAlteredAlready) };
+        if (work.Difference.IsEmpty)
             return late;
-        TellDifferences(t, end);
-        var work = new EndWork(t, end, t.Differs(end.Name), Runs: t.Runs && !t.Fresh(end.Name), Adds: t.Adds(end.Name));
+        TellDifferences(work);
         WithdrawLater(work);
         if (end.Platform.Effect == Effect.OnRequest)
         {
@@ -73,6 +75,9 @@ internal sealed partial class PlanMaker
         return late;
     }
 
+    private static EndWork WorkOf(TunnelStages t, EndView end) =>
+        new(t, end, t.Differs(end.Name), Runs: t.Runs && !t.Fresh(end.Name), Adds: t.Adds(end.Name));
+
     /// <summary>The work on one end of a tunnel.</summary>
     /// <param name="Tunnel">The tunnel before and after.</param>
     /// <param name="End">The end that is worked on.</param>
@@ -85,11 +90,13 @@ internal sealed partial class PlanMaker
         public Sentence? Stops =>
             Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End, OnlyAddsPairs) : null;
 
-        private bool OnlyAddsPairs =>
+        /// <summary>Whether nothing is done there but adding subnet pairs.</summary>
+        public bool OnlyAddsPairs =>
             Difference.Remove.IsEmpty
             && Difference.Enter.All(d =>
                 d.After.Work is Work.Rules or Work.NoNat or Work.Discard or Work.Routes or Work.Selectors
-                && (d.Before is not { } before || before.Prefixes.All(d.After.Prefixes.Contains))
+                    ? d.Before is not { } before || before.Prefixes.All(d.After.Prefixes.Contains)
+                    : d.After.Work == Work.Routing && EntryByEntry.Grows(d)
             );
 
         /// <summary>What tells its steps from those of other ends.</summary>
@@ -99,16 +106,23 @@ internal sealed partial class PlanMaker
     /// <summary>
     /// Lines of before and after. Of an end that is empty at first the steps say everything; there it is one line.
     /// </summary>
-    private void TellDifferences(TunnelStages t, EndView end)
+    private void TellDifferences(EndWork work)
     {
-        var difference = t.Differs(end.Name);
+        var (t, end, difference) = (work.Tunnel, work.End, work.Difference);
         var everything = Many ? $"{t.Then.Tunnel.Code} on {end.Gateway.Code}" : $"everything on {end.Gateway.Code}";
         string Named(string label) => Many ? $"{t.Then.Tunnel.Code} {label}" : label;
         string Some(int count) => Say.Count(count, "entry", "entries");
-        var empty = difference.Remove.IsEmpty && difference.Enter.All(d => d.IsNew) && difference.Enter.Length > 3;
+        var empty =
+            !OnlySubnets
+            && difference.Remove.IsEmpty
+            && difference.Enter.All(d => d.IsNew)
+            && difference.Enter.Length > 3;
         if (empty)
             differs.Add(new(end.Name, everything, "nothing", $"{Some(difference.Enter.Length)}, see the steps", []));
-        foreach (var (was, then) in empty ? [] : difference.Enter)
+        var counted = OnlySubnets ? difference.Enter.Where(IsCounted).ToArray() : [];
+        foreach (var entered in counted.GroupBy(d => d.After.Work))
+            differs.Add(Counted(work, entered.Key, [.. entered], Named));
+        foreach (var (was, then) in empty ? [] : difference.Enter.Except(counted))
             differs.Add(
                 new(end.Name, Named(then.Label), was?.Text ?? "nothing", then.Text, was is null ? [then.Text] : [])
             );
@@ -117,6 +131,41 @@ internal sealed partial class PlanMaker
         else
             foreach (var gone in difference.Remove)
                 differs.Add(new(end.Name, Named(gone.Label), gone.Text, "nothing", []));
+    }
+
+    private static bool IsCounted(Entered entered) =>
+        entered.IsNew && entered.After.Work is Work.Rules or Work.NoNat or Work.Discard or Work.Routes;
+
+    /// <summary>How many of a kind an end has, and what comes to them.</summary>
+    private static BeforeAfter Counted(EndWork work, Work kind, Entered[] entered, Func<string, string> named)
+    {
+        var (what, one) = kind switch
+        {
+            Work.Rules => ("firewall rules", "rule"),
+            Work.NoNat => ("no-NAT rules", "rule"),
+            Work.Discard => ("discard routes", "route"),
+            _ => ("routes", "route"),
+        };
+        var before = Entries.Of(work.Tunnel.Was.End(work.End.Name)).Count(e => e.Work == kind);
+        return new(
+            work.End.Name,
+            named(what),
+            Say.Count(before, one),
+            Say.Count(before + entered.Length, one),
+            [.. entered.Select(e => Called(work, e.After)).Distinct()]
+        );
+    }
+
+    /// <summary>What an entry lets pass, as its pair is called, or what it leads to.</summary>
+    private static string Called(EndWork work, Entry entry)
+    {
+        var pair = entry.Rule is { } rule ? new LocalRemote(rule.Local, rule.Remote) : entry.Pair;
+        if (pair is null)
+            return entry.Text;
+        var name = work.Tunnel.Then.NameOf(
+            work.End.Name == EndName.A ? new(pair.Local, pair.Remote) : new SubnetPair(pair.Remote, pair.Local)
+        );
+        return entry.Rule is null ? name : $"{name}, both directions";
     }
 
     /// <summary>What stands beside the new until it is proven.</summary>
@@ -132,12 +181,14 @@ internal sealed partial class PlanMaker
             var step = Made(
                 work,
                 StepKind.Withdraw,
-                $"withdraw-{StepWords.KeyOf(kind)}",
+                new(
+                    $"withdraw-{StepWords.KeyOf(kind)}",
+                    StepWords.Minutes(kind),
+                    StepWords.Withdraws(kind, work.Tunnel, work.End, enter),
+                    enter,
+                    []
+                ),
                 Part.Record,
-                StepWords.Minutes(kind),
-                StepWords.Withdraws(kind, work.Tunnel, work.End, enter),
-                enter,
-                [],
                 holdsTwo ? null : work.Stops
             );
             withdrawn.Add(step);
@@ -145,7 +196,7 @@ internal sealed partial class PlanMaker
         }
     }
 
-    /// <summary>One step for kinds of work that stand together.</summary>
+    /// <summary>The steps of kinds of work that stand together: one, or one for each entry.</summary>
     private void Enter(EndWork work, Work[] works, List<Step> late)
     {
         var (t, end) = (work.Tunnel, work.End);
@@ -161,40 +212,55 @@ internal sealed partial class PlanMaker
             // Where each tunnel is activated for itself, what is entered for the others must not be taken along.
             var waits = activates && (work.Adds || !EndsCloseTogether);
             var part = PartOf(work, kind, harmless || waits);
-            var remove = goneLater ? [] : gone;
-            var step = Made(
-                work,
-                StepKind.Enter,
-                StepWords.KeyOf(kind),
-                part,
-                StepWords.Minutes(kind),
-                StepWords.Does(kind, t, end, enter, remove),
-                enter,
-                remove,
-                harmless || activates ? null : work.Stops
-            );
-            (part == Part.Build ? steps : late).Add(step);
-            foreach (var one in works)
-                Carriers.Take(t.Then.Tunnel.Id, end.Name, one, step.Key);
+            foreach (var single in Split(work, kind, enter, goneLater ? [] : gone))
+            {
+                var stops = harmless || activates || single.StopsNothing ? null : work.Stops;
+                var step = Made(work, StepKind.Enter, single, part, stops);
+                (part == Part.Build ? steps : late).Add(step);
+                foreach (var one in works)
+                    Carriers.Take(t.Then.Tunnel.Id, end.Name, one, step.Key);
+            }
         }
 
         if (!goneLater)
             return;
+        var does = StepWords.Does(kind, t, end, [], gone);
         var later = Made(
             work,
             StepKind.Withdraw,
-            $"withdraw-{StepWords.KeyOf(kind)}",
+            new($"withdraw-{StepWords.KeyOf(kind)}", 2, does, [], gone),
             Part.Record,
-            2,
-            StepWords.Does(kind, t, end, [], gone),
-            [],
-            gone,
             null
         );
         withdrawn.Add(later);
         foreach (var one in enter.IsEmpty ? works : [])
             Carriers.Take(t.Then.Tunnel.Id, end.Name, one, later.Key);
     }
+
+    /// <summary>A list of the gateway that several tunnels share is altered once.</summary>
+    private bool IsAlteredAlready(Entered entered) =>
+        entered.Before?.SharedList is { } list
+        && list == entered.After.SharedList
+        && !altered.Add((entered.After.At!, entered.After.Text));
+
+    private IEnumerable<WorkStep> Split(
+        EndWork work,
+        Work kind,
+        ImmutableArray<Entered> enter,
+        ImmutableArray<Entry> gone
+    ) =>
+        OnlySubnets
+            ? new EntryByEntry(work.Tunnel, work.End).Of(kind, enter, gone)
+            :
+            [
+                new(
+                    StepWords.KeyOf(kind),
+                    StepWords.Minutes(kind),
+                    StepWords.Does(kind, work.Tunnel, work.End, enter, gone),
+                    enter,
+                    gone
+                ),
+            ];
 
     private static Part PartOf(EndWork work, Work kind, bool waits)
     {
@@ -235,6 +301,8 @@ internal sealed partial class PlanMaker
         if (idle)
             return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; "
                 + $"the {end.Platform.Title:w} carries no traffic yet.";
+        if (StaysUp(end))
+            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Tunnels should stay up.";
         if (work.Adds)
             return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. The old values "
                 + $"stay beside the new ones; tunnels should stay up.";
@@ -243,6 +311,17 @@ internal sealed partial class PlanMaker
                 + $"of {(alone ? Sentence.Of($"{work.Tunnel.Then.Tunnel}") : Running(end))}."
             : Sentence.Of($"Check that nobody else's entries wait on {end.Gateway.Code}, then activate.");
     }
+
+    /// <summary>
+    /// Whether every tunnel of the change on a gateway only gains subnet pairs, which its platform takes in beside the
+    /// others.
+    /// </summary>
+    private bool StaysUp(EndView end) =>
+        OnlySubnets
+        && end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
+        && tunnels
+            .SelectMany(t => t.Then.Ends.Where(e => e.Gateway.Id == end.Gateway.Id).Select(e => WorkOf(t, e)))
+            .All(w => w.OnlyAddsPairs);
 
     /// <summary>The tunnels of the change that run over the gateway of an end.</summary>
     private Sentence Running(EndView end)
@@ -292,19 +371,9 @@ internal sealed partial class PlanMaker
                 ],
             };
 
-    private Step Made(
-        EndWork work,
-        StepKind kind,
-        string what,
-        Part part,
-        int minutes,
-        Sentence does,
-        ImmutableArray<Entered> enter,
-        ImmutableArray<Entry> gone,
-        Sentence? stops
-    )
+    private Step Made(EndWork work, StepKind kind, WorkStep made, Part part, Sentence? stops)
     {
-        var key = work.Key(what);
+        var (key, enter, gone) = (work.Key(made.Key), made.Enter, made.Remove);
         foreach (var p in enter.Select(x => x.After.Pending).OfType<PendingAt>())
         {
             var i = pending.FindIndex(x => x.At.At == p.At);
@@ -315,15 +384,18 @@ internal sealed partial class PlanMaker
         // An item of a list is carried by the step that enters or removes that item, whatever else is done to the list.
         foreach (var item in enter.Select(x => x.After).Concat(gone).Select(e => e.Item).OfType<Place>())
             Carriers.Take(item, key, later: kind == StepKind.Withdraw && gone.IsEmpty);
+        foreach (var place in made.Carries)
+            Carriers.Take(place, key);
         // What several tunnels share stands on the gateway: whoever enters it first carries it.
         foreach (var shared in enter.Select(x => x.After.At).Where(a => a?.Kind == RecordKind.Gateway))
             Carriers.Take(shared!, key);
-        return StepWords.At(work.End, kind, part, key, minutes, does) with
+        return StepWords.At(work.End, kind, part, key, made.Minutes, made.Does) with
         {
-            Enter = [.. enter.Select(Value)],
+            Enter = made.Values ?? [.. enter.Select(Value)],
             Remove = [.. gone.Select(g => Value(g) with { Before = g.Text })],
+            Expect = made.Expect,
             Stops = stops,
-            Undo = StepWords.Undo(work.End, enter, gone),
+            Undo = made.Undo ?? StepWords.Undo(work.End, enter, gone),
         };
     }
 

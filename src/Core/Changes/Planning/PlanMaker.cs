@@ -64,6 +64,12 @@ internal sealed partial class PlanMaker
     /// </summary>
     public bool EndsCloseTogether { get; init; }
 
+    /// <summary>
+    /// Whether the tunnels stay as they are but for subnets, and are worked entry by entry, so that they stay up where
+    /// the platforms let them.
+    /// </summary>
+    public bool OnlySubnets { get; init; }
+
     /// <summary>What approval rests on.</summary>
     public Preconditions RestsOn { get; init; } = Preconditions.Everything;
 
@@ -104,7 +110,11 @@ internal sealed partial class PlanMaker
     /// <summary>The plan: its edits, which step carries each, and what it does to findings and traffic.</summary>
     /// <param name="opening">What it does, in a sentence.</param>
     /// <param name="said">What else an expert would say of it.</param>
-    public Plan Done(Sentence opening, IEnumerable<VerdictPart>? said = null)
+    public Plan Done(Sentence opening, IEnumerable<VerdictPart>? said = null) => Done([opening], said);
+
+    /// <param name="openings">What it does, in a sentence for each of its tunnels.</param>
+    /// <param name="said">What else an expert would say of it.</param>
+    public Plan Done(IEnumerable<Sentence> openings, IEnumerable<VerdictPart>? said)
     {
         var edits = PlanEdits.Between(before, after, tunnels, Carriers, ct);
         for (var i = 0; i < steps.Count; i++)
@@ -115,7 +125,7 @@ internal sealed partial class PlanMaker
         {
             Verdict =
             [
-                new(Tone.Plain, opening),
+                .. openings.Select(o => new VerdictPart(Tone.Plain, o)),
                 .. judged.Added.Where(f => f.Finding.Severity == Severity.Blocks).Take(2).Select(Blocking),
                 .. said ?? [],
                 .. PlanEffects.Temporary(tunnels),

@@ -27,6 +27,12 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
     /// <summary>The tunnel as it is, written.</summary>
     public MapNode WasForm => wasForm ??= WrittenTunnel.Form.Write(Was.Tunnel, IdNames.Instance);
 
+    /// <summary>The pairs that it is to carry and was not.</summary>
+    public ImmutableArray<SubnetPair> NewPairs => [.. Then.Tunnel.Agreed.Pairs.Except(Was.Tunnel.Agreed.Pairs)];
+
+    /// <summary>The pairs that it carries no longer.</summary>
+    public ImmutableArray<SubnetPair> GonePairs => [.. Was.Tunnel.Agreed.Pairs.Except(Then.Tunnel.Agreed.Pairs)];
+
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
 

@@ -1,114 +1,169 @@
+using Vellumkeep.Core.Changes.Planning;
 using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Verdicts;
 
 namespace Vellumkeep.Core.Changes.Subnets;
 
 /// <summary>
-/// Subnets added and removed behind one end of one or several tunnels: tunnel by tunnel, each on the ground that the
-/// one before left, and one plan of all.
+/// Subnets added and removed behind one end of one or several tunnels: the records go from tunnel to tunnel, each on
+/// the ground that the one before left, and one plan leads from the first to the last.
 /// </summary>
-internal static class SubnetsPlan
+internal sealed class SubnetsPlan
 {
-    /// <summary>One tunnel's part of the plan.</summary>
-    internal sealed record SubnetsPart(Plan? Plan, Inventory Ground, ImmutableArray<Refusal> Refused);
+    private readonly SubnetsRequest request;
+    private readonly DateOnly today;
+    private readonly ImmutableArray<TunnelSide> sides;
+    private readonly List<Refusal> refused = [];
+    private Inventory ground;
 
-    public static Planned Of(Inventory inventory, SubnetsRequest request, DateOnly today, CancellationToken ct)
+    private SubnetsPlan(Inventory inventory, SubnetsRequest request, DateOnly today)
     {
-        var sides = request.Also.Insert(0, new(request.TunnelId, request.End));
-        var parts = new List<(string TunnelId, Plan Plan)>();
-        var refused = new List<Refusal>();
-        var ground = inventory;
-        foreach (var side in sides)
-        {
-            ct.ThrowIfCancellationRequested();
-            var view = new TunnelView(ground, ground.Get<Tunnel>(side.TunnelId), today);
-            ImmutableArray<Prefix> Adds(TunnelSide s) => s.Add ?? request.Add;
-            ImmutableArray<Prefix> Removes(TunnelSide s) => s.Remove ?? request.Remove;
-            // A request that asks for nothing is refused as one that adds nothing.
-            if (!Adds(side).IsEmpty || (sides.Length == 1 && request.Remove.IsEmpty))
-                Take(
-                    side,
-                    Added(
-                        view,
-                        side,
-                        Adds(side),
-                        side == sides[0] ? request.Reach : [],
-                        Together(side, Adds),
-                        parts.Where(p => p.TunnelId == side.TunnelId).Sum(p => p.Plan.NewPairs.Length),
-                        ct
-                    )
-                );
-            if (!Removes(side).IsEmpty)
-                Take(
-                    side,
-                    Taken(
-                        new(ground, ground.Get<Tunnel>(side.TunnelId), today),
-                        side,
-                        Removes(side),
-                        Together(side, Removes),
-                        ct
-                    )
-                );
-        }
+        (ground, this.request, this.today) = (inventory, request, today);
+        sides = request.Also.Insert(0, new(request.TunnelId, request.End));
+    }
 
-        if (refused.Count > 0)
-            return Planned.No(refused);
-        return parts.Count switch
-        {
-            0 => Planned.No(
+    /// <exception cref="OperationCanceledException">Nobody waits for the plan any more.</exception>
+    public static Planned Of(Inventory inventory, SubnetsRequest request, DateOnly today, CancellationToken ct) =>
+        new SubnetsPlan(inventory, request, today).Make(ct);
+
+    private ImmutableArray<Prefix> Adds(TunnelSide side) => side.Add ?? request.Add;
+
+    private ImmutableArray<Prefix> Removes(TunnelSide side) => side.Remove ?? request.Remove;
+
+    private TunnelView On(Inventory inventory, string tunnelId) =>
+        new(inventory, inventory.Get<Tunnel>(tunnelId), today);
+
+    private Planned Make(CancellationToken ct)
+    {
+        var before = ground;
+        if (sides.All(s => Adds(s).IsEmpty && Removes(s).IsEmpty) && sides.Length > 1)
+            return Planned.No(
                 new Refusal(
                     null,
                     "add",
                     $"No prefix to add or to remove is given.",
                     $"Give a prefix, such as 10.61.40.0/24."
                 )
-            ),
-            1 when request.Also.IsEmpty && request.Remove.IsEmpty => Planned.Yes(parts[0].Plan),
-            _ => Planned.Yes(new JoinedPlan(inventory, ground, parts, today).Make(ct)),
-        };
-
-        ImmutableArray<TunnelSide> Together(TunnelSide side, Func<TunnelSide, ImmutableArray<Prefix>> prefixes) =>
-            [.. sides.Where(s => s.TunnelId != side.TunnelId && prefixes(s).ToHashSet().SetEquals(prefixes(side)))];
-
-        void Take(TunnelSide side, SubnetsPart stage)
+            );
+        foreach (var side in sides)
         {
-            refused.AddRange(stage.Refused);
-            if (stage.Plan is not { } plan)
-                return;
-            parts.Add((side.TunnelId, plan));
-            ground = stage.Ground;
+            ct.ThrowIfCancellationRequested();
+            // A request that asks for nothing is refused as one that adds nothing.
+            if (!Adds(side).IsEmpty || (sides.Length == 1 && Removes(side).IsEmpty))
+                Add(On(ground, side.TunnelId), side);
+            if (!Removes(side).IsEmpty)
+                Take(On(ground, side.TunnelId), side);
         }
+
+        return refused.Count > 0 ? Planned.No(refused) : Planned.Yes(Plan(before, ct));
     }
 
-    private static SubnetsPart Added(
-        TunnelView view,
-        TunnelSide side,
-        ImmutableArray<Prefix> add,
-        ImmutableArray<Prefix> reach,
-        ImmutableArray<TunnelSide> together,
-        int addedBefore,
-        CancellationToken ct
-    )
+    private void Add(TunnelView view, TunnelSide side)
     {
-        var (pairs, refused) = new AddedRefusals(view, side, add, reach).Find();
-        if (!refused.IsEmpty)
-            return new(null, view.Inventory, refused);
-        var added = new AddedSubnets(view, side.End, add, pairs, together);
-        var after = added.After();
-        return new(AddedPlan.Of(added, after, addedBefore, ct), after, []);
+        var reach = side == sides[0] ? request.Reach : [];
+        var (pairs, wrong) = new AddedRefusals(view, side, Adds(side), reach).Find();
+        refused.AddRange(wrong);
+        if (wrong.IsEmpty)
+            ground = new AddedSubnets(view, side.End, Adds(side), pairs, Alike(side, Adds)).After();
     }
 
-    private static SubnetsPart Taken(
-        TunnelView view,
-        TunnelSide side,
-        ImmutableArray<Prefix> remove,
-        ImmutableArray<TunnelSide> together,
-        CancellationToken ct
-    )
+    private void Take(TunnelView view, TunnelSide side)
     {
-        var taken = new TakenSubnets(view, side.End, remove, together);
-        if (taken.Refused() is { IsEmpty: false } refused)
-            return new(null, view.Inventory, refused);
-        var after = taken.After();
-        return new(taken.Plan(after, ct), after, []);
+        var taken = new TakenSubnets(view, side.End, Removes(side), Alike(side, Removes));
+        var wrong = taken.Refused();
+        refused.AddRange(wrong);
+        if (wrong.IsEmpty)
+            ground = taken.After();
     }
+
+    /// <summary>The other tunnels to which the same is done in the same change.</summary>
+    private ImmutableArray<TunnelSide> Alike(TunnelSide side, Func<TunnelSide, ImmutableArray<Prefix>> prefixes) =>
+        [.. sides.Where(s => s.TunnelId != side.TunnelId && prefixes(s).ToHashSet().SetEquals(prefixes(side)))];
+
+    private Plan Plan(Inventory before, CancellationToken ct)
+    {
+        var maker = new PlanMaker(before, ground, sides.Select(s => s.TunnelId).Distinct(), today, ct: ct)
+        {
+            OnlySubnets = true,
+            RestsOn = sides.All(s => Removes(s).IsEmpty) ? Preconditions.OfSubnets : Preconditions.Everything,
+        };
+        foreach (var t in maker.Tunnels)
+            maker.Differs(Pairs(t, many: maker.Tunnels.Count > 1));
+        maker.Prepare();
+        maker.Safeguard();
+        maker.WorkEnds();
+        maker.Prove();
+        maker.Record();
+        return maker.Done(maker.Tunnels.Select(t => Opening(maker, t)), maker.Tunnels.SelectMany(Copied)) with
+        {
+            NewPairs = [.. maker.Tunnels.SelectMany(t => t.NewPairs)],
+        };
+    }
+
+    private static BeforeAfter Pairs(TunnelStages t, bool many)
+    {
+        var (was, then) = (t.Was.Tunnel, t.Then.Tunnel);
+        return new(
+            null,
+            many ? $"{then.Code} subnet pairs wanted" : "subnet pairs wanted",
+            Say.Count(was.Agreed.Pairs.Length, "pair"),
+            Say.Count(then.Agreed.Pairs.Length, "pair"),
+            [.. t.NewPairs.Select(t.Then.NameOf)]
+        );
+    }
+
+    /// <summary>What the plan does to a tunnel, and what that does to what runs there.</summary>
+    private Sentence Opening(PlanMaker maker, TunnelStages t)
+    {
+        Sentence adds =
+            $"Adds {Say.Count(t.NewPairs.Length, "pair"):w} to {t.Then.Tunnel}: {Touched(maker, t.Then.A)}; "
+            + $"{Touched(maker, t.Then.B)}.";
+        return (t.NewPairs.IsEmpty, t.GonePairs.IsEmpty) switch
+        {
+            (false, true) => adds,
+            (true, _) => Removed(t),
+            _ => $"{adds} {Removed(t)}",
+        };
+    }
+
+    private Sentence Removed(TunnelStages t)
+    {
+        var gone = sides
+            .Where(s => s.TunnelId == t.Then.Tunnel.Id && !Removes(s).IsEmpty)
+            .Select(s => $"{Say.And(Removes(s).Select(p => p.ToString()))} behind {s.End}");
+        return $"Removes {Say.Count(t.GonePairs.Length, "pair"):w} from {t.Then.Tunnel}: {Say.And(gone):w}.";
+    }
+
+    /// <summary>What the work at an end does to what runs there.</summary>
+    private static Sentence Touched(PlanMaker maker, EndView end)
+    {
+        var cost = end.Platform.SubnetsCost;
+        var lasting = cost?.Seconds is { } seconds ? $", about {Lifetime.Say(seconds)}" : "";
+        if (!maker.Steps.Any(s => s.Gateway == end.Gateway.Code && s.Part is Part.Build or Part.Switch))
+            return $"at {end.Name} nothing is entered";
+        return cost?.What switch
+        {
+            null => Sentence.Of($"at {end.Name} the profile of {end.Platform.Title:w} does not say what it interrupts"),
+            Disturbance.Nothing => Sentence.Of($"at {end.Name} nothing is interrupted"),
+            Disturbance.ThatPair => Sentence.Of($"at {end.Name} only the new pair is affected"),
+            Disturbance.TunnelRestarts => Sentence.Of($"at {end.Name} the whole tunnel restarts{lasting:w}"),
+            Disturbance.GatewayRestarts => Sentence.Of(
+                $"at {end.Name} all {end.Tunnel.Inventory.On(end.Gateway.Id).Count()} tunnels of {end.Gateway.Code} "
+                    + $"restart{lasting:w}"
+            ),
+            _ => Sentence.Of($"at {end.Name} the uplink goes down and up{lasting:w}"),
+        };
+    }
+
+    /// <summary>The lists that are copied because others use them.</summary>
+    private static IEnumerable<VerdictPart> Copied(TunnelStages t) =>
+        from end in t.Then.Ends
+        from entered in t.Differs(end.Name).Enter
+        where EntryByEntry.SharedAfter(entered) is not null
+        let shared = entered.Before!.SharedList!
+        select new VerdictPart(
+            Tone.Weak,
+            $"The subnet list {shared} at {end.Name} also serves {new EntryByEntry(t, end).Serves(shared)}. It is "
+                + $"copied, not changed."
+        );
 }

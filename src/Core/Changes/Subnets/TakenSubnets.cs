@@ -127,35 +127,4 @@ internal sealed record TakenSubnets(
                 },
         };
     }
-
-    /// <param name="ct">Called off when nobody waits any more.</param>
-    /// <param name="after">The records as the plan would leave them.</param>
-    public Plan Plan(Inventory after, CancellationToken ct)
-    {
-        var maker = new PlanMaker(View.Inventory, after, [Tunnel.Id], View.Today, ct: ct);
-        maker.Prepare();
-        maker.Safeguard();
-        maker.WorkEnds();
-        maker.Add(ProveGone(Gone[0]));
-        maker.Prove();
-        maker.Record();
-        return maker.Done(
-            $"Removes {Say.Count(Gone.Length, "pair"):w} from {Tunnel}: "
-                + $"{Say.And(Prefixes.Select(p => p.ToString()))} behind {Side}."
-        );
-    }
-
-    private Step ProveGone(SubnetPair pair) =>
-        new()
-        {
-            Key = $"prove-gone-{pair.A}-{pair.B}",
-            Kind = StepKind.Prove,
-            Part = Part.Prove,
-            Minutes = 2,
-            Do =
-                $"Check that it is gone: ping {StepWords.PointIn(View.B, pair)} from "
-                + $"{StepWords.PointIn(View.A, pair)}. Expect no reply.",
-            Proof = $"no reply",
-            TunnelId = Tunnel.Id,
-        };
 }
