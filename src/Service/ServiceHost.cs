@@ -158,6 +158,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
                 o.ForwardedHeaders = ForwardedHeaders.None;
         });
         services.AddOpenApi("v1", o => o.AddSchemaTransformer(Vocabularies.Describe)
+                .AddSchemaTransformer(Vocabularies.DescribeKinds)
                 .AddDocumentTransformer(
                     (document, _, _) =>
                     {

@@ -15,15 +15,7 @@ public abstract partial class ChangeTests
         using var ines = await Demo.Service.ClientAsync("ines");
         var change = await Begun(
             ines,
-            await Drafted(
-                ines,
-                new()
-                {
-                    Tunnel = "BRI-SPARES",
-                    Reason = "proof as a file",
-                    Kind = "rekey",
-                }
-            )
+            await Drafted(ines, new DraftRekey { Tunnel = "BRI-SPARES", Reason = "proof as a file" })
         );
         var made = (await ines.MakeKeyAsync("BRI-SPARES", new(change.Code), Ct)).Versions[0];
         var key = (await ines.ShowKeyAsync("BRI-SPARES", made.Version, new("to enter it"), Ct)).Key;
@@ -143,10 +135,9 @@ public abstract partial class ChangeTests
             await Should.ThrowAsync<ServiceProblem>(
                 Drafted(
                     ines,
-                    new()
+                    new DraftAddress
                     {
                         Reason = "x",
-                        Kind = "address move",
                         Gateway = "tid-seal-gw",
                         Address = "198.51.100.10",
                     }
@@ -157,10 +148,9 @@ public abstract partial class ChangeTests
             await Should.ThrowAsync<ServiceProblem>(
                 Drafted(
                     ines,
-                    new()
+                    new DraftPlatform
                     {
                         Reason = "x",
-                        Kind = "replace platform",
                         Gateway = "tid-seal-gw",
                         Platform = "teasel",
                         Beside = "198.51.100.10",
@@ -172,10 +162,9 @@ public abstract partial class ChangeTests
         (
             await Drafted(
                 ines,
-                new()
+                new DraftPlatform
                 {
                     Reason = "x",
-                    Kind = "replace platform",
                     Gateway = "tid-seal-gw",
                     Platform = "teasel",
                     Beside = "203.0.113.251",

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
+using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;
@@ -13,24 +14,8 @@ public abstract partial class ChangeTests
     {
         using var ines = await demo.Service.ClientAsync("ines");
         using var odile = await demo.Service.ClientAsync("odile");
-        var first = await Drafted(
-            ines,
-            new()
-            {
-                Tunnel = "QUI-MOS",
-                Reason = "perrin has left",
-                Kind = "rekey",
-            }
-        );
-        var second = await Drafted(
-            ines,
-            new()
-            {
-                Tunnel = "QUI-MOS",
-                Reason = "better",
-                Kind = "strengthen",
-            }
-        );
+        var first = await Drafted(ines, new DraftRekey { Tunnel = "QUI-MOS", Reason = "perrin has left" });
+        var second = await Drafted(ines, new DraftStrengthen { Tunnel = "QUI-MOS", Reason = "better" });
         second.PlanFindings.ShouldContain(f => f.Code == "PLAN-01" && f.What.Text.Contains(first.Code));
         await ines.ActAsync(second.Code, "submit", new(null, null), null, Ct);
         await odile.ActAsync(second.Code, "approve", new(null, null), 2, Ct);
@@ -55,11 +40,10 @@ public abstract partial class ChangeTests
         using var tomas = await demo.Service.ClientAsync("tomas");
         var change = await Drafted(
             ines,
-            new()
+            new DraftFree
             {
                 Tunnel = "LAR-FEN",
                 Reason = "the line is down",
-                Kind = "free",
                 Steps = [new("switch", "B", "Take the uplink down and up", 2, "The tunnel falls for a moment.", null)],
             }
         );
@@ -122,13 +106,12 @@ public abstract partial class ChangeTests
         var frozen = DateTimeOffset.UtcNow.Date.AddDays(4).AddHours(20);
         var change = await Drafted(
             ines,
-            new()
+            new DraftRekey
             {
                 Tunnel = "SAL-SPIT",
                 Reason = "perrin has left; he saw it, twice",
                 WindowStart = new DateTimeOffset(frozen, TimeSpan.Zero),
                 WindowMinutes = 60,
-                Kind = "rekey",
             }
         );
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-02" && f.What.Text.Contains("holiday weekend"));

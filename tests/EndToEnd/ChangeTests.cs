@@ -30,12 +30,7 @@ public abstract partial class ChangeTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await Drafted(
             ines,
-            new()
-            {
-                Tunnel = "THR-PLATES-2",
-                Reason = "the second endpoint",
-                Kind = "new tunnel",
-            }
+            new DraftNewTunnel { Tunnel = "THR-PLATES-2", Reason = "the second endpoint" }
         );
         change.Pending.Single().WhoKnows.ShouldBe("the hosting firm's portal");
         change.PlanFindings.ShouldContain(f => f.Code == "PLAN-04" && f.Severity == "blocks");
@@ -85,12 +80,7 @@ public abstract partial class ChangeTests(DemoService demo)
             "fibre",
             ["10.70.12.0/24 - 10.50.0.0/24"]
         );
-        var given = new DraftChange
-        {
-            Reason = "tickets are printed there",
-            Kind = "new tunnel",
-            New = idea,
-        };
+        var given = new DraftNewTunnel { Reason = "tickets are printed there", New = idea };
         (
             await Should.ThrowAsync<ServiceProblem>(
                 ines.DraftAsync(given with { New = idea with { Pairs = ["10.50.0.0/25 - 10.50.0.0/24"] } }, Ct)
@@ -121,7 +111,7 @@ public abstract partial class ChangeTests(DemoService demo)
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await Drafted(
             ines,
-            new()
+            new DraftSubnets
             {
                 Tunnel = "BRI-ASHLOW",
                 End = "A",
@@ -222,11 +212,10 @@ public abstract partial class ChangeTests(DemoService demo)
             ines,
             await Drafted(
                 ines,
-                new()
+                new DraftFree
                 {
                     Tunnel = "OTT-SKERROW",
                     Reason = "the answer came back",
-                    Kind = "free",
                     Steps =
                     [
                         .. Enumerable

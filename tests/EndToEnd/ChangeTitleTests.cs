@@ -11,7 +11,7 @@ public class ChangeTitleTests(DemoService demo) : IClassFixture<DemoService>
     public async Task A_title_names_what_is_added_and_removed_at_both_ends()
     {
         using var ines = await demo.Service.ClientAsync("ines");
-        async Task<string> TitleAsync(string tunnel, DraftChange given) =>
+        async Task<string> TitleAsync(string tunnel, DraftSubnets given) =>
             (await ines.LookAsync(given with { Tunnel = tunnel, End = "A", Reason = "asked for" }, Ct)).Title;
         (await TitleAsync("BRI-PETHER", new() { Add = ["10.61.40.0/24"], AddOther = ["10.62.9.0/26"] })).ShouldBe(
             "Add cold store and 10.62.9.0/26 to BRI-PETHER"

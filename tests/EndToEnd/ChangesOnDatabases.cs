@@ -2,6 +2,7 @@ using System.Net;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
+using Vellumkeep.Contract;
 using Vellumkeep.Running;
 using Xunit;
 
@@ -16,15 +17,7 @@ public class ChangesOnSqlite(DemoBeside demo) : ChangeTests(demo), IClassFixture
     {
         using var ines = await Demo.Service.ClientAsync("ines");
         using var odile = await Demo.Service.ClientAsync("odile");
-        var change = await Drafted(
-            ines,
-            new()
-            {
-                Tunnel = "BRI-NETTLE",
-                Reason = "Perrin has left.",
-                Kind = "rekey",
-            }
-        );
+        var change = await Drafted(ines, new DraftRekey { Tunnel = "BRI-NETTLE", Reason = "Perrin has left." });
         (
             await Should.ThrowAsync<ServiceProblem>(ines.ShowKeyAsync("BRI-NETTLE", 9, new("curious"), Ct))
         ).Status.ShouldBe(HttpStatusCode.NotFound);

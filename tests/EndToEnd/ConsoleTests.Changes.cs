@@ -1,5 +1,6 @@
 using Microsoft.Playwright;
 using Shouldly;
+using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;
@@ -122,12 +123,11 @@ public partial class ConsoleTests
     {
         using var ines = await demo.Service.ClientAsync("ines");
         var change = await ines.DraftAsync(
-            new()
+            new DraftFree
             {
                 Tunnel = "SAL-PIERS",
                 Title = "Bounce the uplink",
                 Reason = "The line is down.",
-                Kind = "free",
                 Steps =
                 [
                     new(
@@ -213,15 +213,7 @@ public partial class ConsoleTests
     {
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
-        var change = await ines.DraftAsync(
-            new()
-            {
-                Tunnel = "BRI-MILK",
-                Reason = "perrin knows the key",
-                Kind = "rekey",
-            },
-            Ct
-        );
+        var change = await ines.DraftAsync(new DraftRekey { Tunnel = "BRI-MILK", Reason = "perrin knows the key" }, Ct);
         await ines.ActAsync(change.Code, "submit", new(null, null), null, Ct);
         await tomas.ActAsync(
             change.Code,

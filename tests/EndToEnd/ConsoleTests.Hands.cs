@@ -14,11 +14,10 @@ public partial class ConsoleTests
         using var ines = await demo.Service.ClientAsync("ines");
         using var tomas = await demo.Service.ClientAsync("tomas");
         var change = await ines.DraftAsync(
-            new()
+            new DraftFree
             {
                 Tunnel = tunnel,
                 Reason = "a walk",
-                Kind = "free",
                 Steps =
                 [
                     new("build", "A", "Fit the spare supply", 2, null, null),

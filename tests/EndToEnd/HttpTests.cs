@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Net;
 using Shouldly;
 using Vellumkeep.Client;
+using Vellumkeep.Contract;
 using Xunit;
 
 namespace Vellumkeep.EndToEnd;
@@ -221,7 +222,7 @@ public abstract class HttpTests(DemoService demo)
     internal static async Task<string> Worked(KeepClient ines, string tunnel, string add)
     {
         var change = await ines.DraftAsync(
-            new()
+            new DraftSubnets
             {
                 Tunnel = tunnel,
                 End = "A",

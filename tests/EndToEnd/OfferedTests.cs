@@ -36,11 +36,10 @@ public class OfferedTests(DemoService demo) : IClassFixture<DemoService>
     {
         using var ines = Client("ines");
         var draft = await ines.DraftAsync(
-            new()
+            new DraftFree
             {
                 Tunnel = "OTT-SKERROW",
                 Reason = "to see what is offered",
-                Kind = "free",
                 Steps = [new("prepare", "us", "Look at the sheet", 1, null, null)],
             },
             Ct

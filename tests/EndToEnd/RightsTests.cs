@@ -4,6 +4,7 @@ using System.Net.Http.Json;
 using System.Text.Json;
 using Shouldly;
 using Vellumkeep.Client;
+using Vellumkeep.Contract;
 using Vellumkeep.Running;
 using Xunit;
 
@@ -166,7 +167,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         (
             await Should.ThrowAsync<ServiceProblem>(
                 fenn.DraftAsync(
-                    new()
+                    new DraftSubnets
                     {
                         Tunnel = "BRI-NETTLE",
                         End = "A",
@@ -202,7 +203,7 @@ public class RightsTests(DemoService demo) : IClassFixture<DemoService>
         ).Status.ShouldBe(HttpStatusCode.Forbidden);
         (
             await fenn.DraftAsync(
-                new()
+                new DraftSubnets
                 {
                     Tunnel = "SAL-SPIT",
                     End = "A",

@@ -130,17 +130,17 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "subnets",
             "add or remove prefixes behind one end of a tunnel, and of more tunnels",
-            p =>
-                Of(p, tunnel) with
-                {
-                    End = p.GetValue(side),
-                    Add = p.GetValue(add),
-                    Reach = Some(p, reach),
-                    Remove = Some(p, remove),
-                    Also = Some(p, also),
-                    AddOther = Some(p, addOther),
-                    RemoveOther = Some(p, removeOther),
-                },
+            p => new DraftSubnets
+            {
+                Tunnel = p.GetValue(tunnel),
+                End = p.GetValue(side),
+                Add = p.GetValue(add),
+                Reach = Some(p, reach),
+                Remove = Some(p, remove),
+                Also = Some(p, also),
+                AddOther = Some(p, addOther),
+                RemoveOther = Some(p, removeOther),
+            },
             tunnel,
             side,
             add,
@@ -157,9 +157,8 @@ internal sealed class DraftCommands(Frame frame)
             "build a tunnel: one that is recorded as planned, or a new one between two gateways",
             p =>
                 p.GetValue(newCode) is { } made
-                    ? Of(p, null) with
+                    ? new DraftNewTunnel
                     {
-                        Kind = "new tunnel",
                         Suite = p.GetValue(suite),
                         New = new(
                             made,
@@ -172,12 +171,7 @@ internal sealed class DraftCommands(Frame frame)
                             p.GetValue(pairs) ?? []
                         ),
                     }
-                    : Of(p, null) with
-                    {
-                        Kind = "new tunnel",
-                        Tunnel = p.GetValue(built),
-                        Also = Some(p, also),
-                    },
+                    : new DraftNewTunnel { Tunnel = p.GetValue(built), Also = Some(p, also) },
             built,
             newCode,
             newName,
@@ -195,7 +189,7 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "rekey",
             "new keys for these tunnels",
-            p => Of(p, tunnel) with { Kind = "rekey", Also = Some(p, also) },
+            p => new DraftRekey { Tunnel = p.GetValue(tunnel), Also = Some(p, also) },
             tunnel,
             also
         );
@@ -204,7 +198,7 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "strengthen",
             "better protection for a tunnel",
-            p => Of(p, tunnel) with { Kind = "strengthen", Suite = p.GetValue(suite) },
+            p => new DraftStrengthen { Tunnel = p.GetValue(tunnel), Suite = p.GetValue(suite) },
             tunnel,
             suite
         );
@@ -213,14 +207,12 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "platform",
             "replace the platform of a gateway, with all its tunnels",
-            p =>
-                Of(p, null) with
-                {
-                    Kind = "replace platform",
-                    Gateway = p.GetValue(gateway),
-                    Platform = p.GetValue(platform),
-                    Beside = p.GetValue(beside),
-                },
+            p => new DraftPlatform
+            {
+                Gateway = p.GetValue(gateway),
+                Platform = p.GetValue(platform),
+                Beside = p.GetValue(beside),
+            },
             gateway,
             platform,
             beside
@@ -230,14 +222,12 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "address",
             "change the outer address of a gateway",
-            p =>
-                Of(p, null) with
-                {
-                    Kind = "address move",
-                    Gateway = p.GetValue(gateway),
-                    Address = p.GetValue(address),
-                    Uplink = p.GetValue(uplink),
-                },
+            p => new DraftAddress
+            {
+                Gateway = p.GetValue(gateway),
+                Address = p.GetValue(address),
+                Uplink = p.GetValue(uplink),
+            },
             gateway,
             address,
             uplink
@@ -247,7 +237,7 @@ internal sealed class DraftCommands(Frame frame)
         Draft(
             "retire",
             "take a tunnel out of service, at both ends",
-            p => Of(p, tunnel) with { Kind = "retire" },
+            p => new DraftRetire { Tunnel = p.GetValue(tunnel) },
             tunnel
         );
 
@@ -265,11 +255,7 @@ internal sealed class DraftCommands(Frame frame)
                     );
                 FreeStepGiven[] steps = [.. left?.LeftSteps ?? [], .. (p.GetValue(manual) ?? []).Select(FreeStep)];
                 return steps.Length > 0
-                    ? Of(p, tunnel) with
-                    {
-                        Kind = "free",
-                        Steps = steps,
-                    }
+                    ? new DraftFree { Tunnel = p.GetValue(tunnel), Steps = steps }
                     : throw new Refusal(
                         2,
                         "No step is given. Expected: --step, once for each step, or --left-from with the change "
@@ -281,10 +267,10 @@ internal sealed class DraftCommands(Frame frame)
             leftFrom
         );
 
-    private DraftChange Of(ParseResult p, Argument<string>? about) =>
-        new()
+    /// <summary>With what every kind takes.</summary>
+    private DraftChange Whole(ParseResult p, DraftChange asked) =>
+        asked with
         {
-            Tunnel = about is null ? null : p.GetValue(about),
             Title = p.GetValue(title),
             Reason = p.GetValue(why)!,
             WindowStart = p.GetValue(start),
@@ -318,7 +304,7 @@ internal sealed class DraftCommands(Frame frame)
             about,
             async (p, c, ct) =>
             {
-                var asked = await given(p, c, ct);
+                var asked = Whole(p, await given(p, c, ct));
                 var made = p.GetValue(dryRun) ? await c.LookAsync(asked, ct) : await c.DraftAsync(asked, ct);
                 frame.Shows(p, made, () =>
                 {

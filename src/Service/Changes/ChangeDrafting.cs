@@ -78,7 +78,7 @@ public sealed class ChangeDrafting(Keeper keeper)
         NeedBounds(given);
         var window = Windows.Of(given);
         var today = DateOnly.FromDateTime(now.UtcDateTime);
-        var (request, title) = await RequestReaders.ReadAsync(new(asker, given, writing, reader, today, ct));
+        var (request, title) = await RequestReaders.ReadAsync(new(asker, writing, reader, today, ct), given);
         var around = await ChangeGround.AroundAsync(reader, request, ct, writing);
         // Whoever may not draft it is told so before anything is worked out.
         OwnersOf(asker, around, request);
@@ -154,13 +154,24 @@ public sealed class ChangeDrafting(Keeper keeper)
     private static void NeedBounds(DraftChange given)
     {
         Reasons.Need(given.Reason, 2000, "what the change is for");
-        Bounded("add", given.Add, Bounds.PrefixesPerChange);
-        Bounded("reach", given.Reach, Bounds.PrefixesPerChange);
-        Bounded("remove", given.Remove, Bounds.PrefixesPerChange);
-        Bounded("addOther", given.AddOther, Bounds.PrefixesPerChange);
-        Bounded("removeOther", given.RemoveOther, Bounds.PrefixesPerChange);
-        Bounded("pairs", given.New?.Pairs, Bounds.PrefixesPerChange);
-        Bounded("also", given.Also, Bounds.TunnelsPerChange);
+        switch (given)
+        {
+            case DraftSubnets subnets:
+                Bounded("add", subnets.Add, Bounds.PrefixesPerChange);
+                Bounded("reach", subnets.Reach, Bounds.PrefixesPerChange);
+                Bounded("remove", subnets.Remove, Bounds.PrefixesPerChange);
+                Bounded("addOther", subnets.AddOther, Bounds.PrefixesPerChange);
+                Bounded("removeOther", subnets.RemoveOther, Bounds.PrefixesPerChange);
+                Bounded("also", subnets.Also, Bounds.TunnelsPerChange);
+                break;
+            case DraftNewTunnel built:
+                Bounded("pairs", built.New?.Pairs, Bounds.PrefixesPerChange);
+                Bounded("also", built.Also, Bounds.TunnelsPerChange);
+                break;
+            case DraftRekey rekey:
+                Bounded("also", rekey.Also, Bounds.TunnelsPerChange);
+                break;
+        }
     }
 
     private static void Bounded<T>(string field, IReadOnlyCollection<T>? items, int most)

@@ -9,7 +9,7 @@ public sealed partial class DemoScenario
         var scanners = await drafting.DraftAsync(
             Ines,
             days.At(-12, 10),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "BRI-DEPOT",
                 End = "B",
@@ -93,7 +93,7 @@ public sealed partial class DemoScenario
         var cameras = await drafting.DraftAsync(
             Tomas,
             days.At(-6, 11),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "TID-PUMP",
                 End = "B",
@@ -133,7 +133,7 @@ public sealed partial class DemoScenario
         var staff = await drafting.DraftAsync(
             Ines,
             days.At(-3, 9),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "SAL-GANNET",
                 End = "B",
@@ -149,7 +149,7 @@ public sealed partial class DemoScenario
         var crew = await drafting.DraftAsync(
             Ines,
             days.At(-3, 10),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "SAL-DUNLIN",
                 End = "B",
@@ -169,7 +169,7 @@ public sealed partial class DemoScenario
         var logs = await drafting.DraftAsync(
             Tomas,
             days.At(-2, 13),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "QUI-BRI",
                 End = "A",
@@ -200,7 +200,7 @@ public sealed partial class DemoScenario
         var ashlow = await drafting.DraftAsync(
             Ines,
             days.At(-1, 15),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "BRI-ASHLOW",
                 End = "A",
@@ -216,7 +216,7 @@ public sealed partial class DemoScenario
         await drafting.DraftAsync(
             Ines,
             days.At(-1, 16),
-            new()
+            new DraftSubnets
             {
                 Tunnel = "BRI-PETHER",
                 End = "A",
@@ -237,13 +237,12 @@ public sealed partial class DemoScenario
         var plates = await drafting.DraftAsync(
             Ines,
             days.At(-1, 16, 30),
-            new()
+            new DraftNewTunnel
             {
                 Tunnel = "THR-PLATES-2",
                 Reason = "The second endpoint takes over when the first falls.",
                 WindowStart = days.At(6, 20),
                 WindowMinutes = 120,
-                Kind = "new tunnel",
             },
             ct
         );
@@ -251,12 +250,11 @@ public sealed partial class DemoScenario
         await drafting.DraftAsync(
             Tomas,
             days.At(-1, 17),
-            new()
+            new DraftPlatform
             {
                 Reason = "The old boxes are past support; the main hall goes first.",
                 WindowStart = days.At(9, 6),
                 WindowMinutes = 240,
-                Kind = "replace platform",
                 Gateway = "tid-main-gw",
                 Platform = "alderquay-major@1",
             },

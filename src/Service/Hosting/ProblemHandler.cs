@@ -85,6 +85,11 @@ public sealed partial class ProblemHandler(AuditLog audit, ILogger<ProblemHandle
                 "This call takes another content type: application/json, unless the description of the interface says otherwise."
             ),
             408 => new(408, "unreadable", "Too slow", "The request body arrived too slowly. Send it again."),
+            _ when exception.InnerException is NotInContractException not => ProblemException.Field(
+                not.Field,
+                not.Given is { } given ? $"'{Typed.Short(given)}' {not.Wrong}" : not.Wrong,
+                not.Right
+            ),
             _ when exception.InnerException is JsonException json => Unknown(http, json) ?? Unreadable(json),
             _ when NotBound().Match(exception.Message) is { Success: true } bound => new ProblemException(
                 400,

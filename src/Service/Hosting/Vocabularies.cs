@@ -18,4 +18,29 @@ public static class Vocabularies
             schema.Enum.Add(null!);
         return Task.CompletedTask;
     }
+
+    /// <summary>
+    /// A change that is drafted is one of its kinds, told by the word of the kind: each names it, and all but the first
+    /// have to.
+    /// </summary>
+    public static async Task DescribeKinds(
+        OpenApiSchema schema,
+        OpenApiSchemaTransformerContext context,
+        CancellationToken ct
+    )
+    {
+        if (context.JsonTypeInfo.Type != typeof(DraftChange) || context.Document is not { } document)
+            return;
+        schema.OneOf = [];
+        foreach (var (word, record) in DraftChange.Kinds)
+        {
+            var kind = await context.GetOrCreateSchemaAsync(record, cancellationToken: ct);
+            if (kind.Properties?["kind"] is OpenApiSchema named)
+                (named.Type, named.Enum) = (JsonSchemaType.String, [word]);
+            if (schema.OneOf.Count > 0)
+                (kind.Required ??= new HashSet<string>()).Add("kind");
+            document.AddComponent(record.Name, kind);
+            schema.OneOf.Add(new OpenApiSchemaReference(record.Name, document));
+        }
+    }
 }

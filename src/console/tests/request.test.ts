@@ -24,11 +24,11 @@ describe("what the drafting form says", () => {
   });
 
   it("asks for all of the other side unless some of it was left out", () => {
-    expect(requestOf(said("subnets", { add: ["10.61.40.0/24"] }), about).reach).toBeNull();
+    expect(requestOf(said("subnets", { add: ["10.61.40.0/24"] }), about)).toMatchObject({ reach: null });
     const some = requestOf(said("subnets", { add: ["10.61.40.0/24"], left: ["10.62.1.0/24"] }), about);
-    expect(some.reach).toEqual(["10.62.0.0/24"]);
+    expect(some).toMatchObject({ reach: ["10.62.0.0/24"] });
     const other = requestOf(said("subnets", { end: "B", add: ["10.62.9.0/24"], left: ["10.61.0.0/24"] }), about);
-    expect(other.reach).toEqual([]);
+    expect(other).toMatchObject({ reach: [] });
   });
 
   it("takes both sides of a tunnel and further tunnels in one request", () => {
@@ -60,7 +60,7 @@ describe("what the drafting form says", () => {
   ] as const)("%s is about the gateway and no tunnel: %j", (kind, more, request) => {
     const made = requestOf(said(kind, more), { ...about, code: "churn-gw1" });
     expect(made).toMatchObject({ ...request, gateway: "churn-gw1" });
-    expect(made.tunnel).toBeNull();
+    expect(made).not.toHaveProperty("tunnel");
   });
 
   it("takes the steps that say something, in their order", () => {
@@ -73,10 +73,9 @@ describe("what the drafting form says", () => {
       undo: null,
     });
     const steps = [step("build", "B", "Fit the spare"), step("build", "B", "  "), step("prove", "us", "Ask the depot")];
-    expect(requestOf(said("free", { steps }), about).steps?.map((s) => s.do)).toEqual([
-      "Fit the spare",
-      "Ask the depot",
-    ]);
+    expect(requestOf(said("free", { steps }), about)).toMatchObject({
+      steps: [{ do: "Fit the spare" }, { do: "Ask the depot" }],
+    });
   });
 
   it("names a tunnel that is not there yet alone, between two gateways", () => {
@@ -85,19 +84,24 @@ describe("what the drafting form says", () => {
       said("new", { newCode: "THR-PLATES-3", gatewayA: "thr-gw", gatewayB: "plates-gw", pairs }),
       about,
     );
-    expect([request.kind, request.tunnel]).toEqual(["new tunnel", null]);
-    expect(request.new).toMatchObject({
-      code: "THR-PLATES-3",
-      name: null,
-      customer: null,
-      uplinkA: null,
-      pairs: ["10.50.0.0/24 - 10.51.0.0/24"],
+    expect(request).not.toHaveProperty("tunnel");
+    expect(request).toMatchObject({
+      kind: "new tunnel",
+      new: {
+        code: "THR-PLATES-3",
+        name: null,
+        customer: null,
+        uplinkA: null,
+        pairs: ["10.50.0.0/24 - 10.51.0.0/24"],
+      },
     });
   });
 
   it("says nothing of another kind that was entered before the kind was chosen", () => {
     const request = requestOf(said("rekey", { add: ["10.61.40.0/24"], suite: "sound@1", platform: "x@1" }), about);
-    expect([request.add, request.suite, request.platform]).toEqual([null, undefined, undefined]);
+    expect(Object.keys(request)).not.toContain("add");
+    expect(Object.keys(request)).not.toContain("suite");
+    expect(Object.keys(request)).not.toContain("platform");
   });
 
   it.each([

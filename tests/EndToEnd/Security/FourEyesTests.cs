@@ -21,11 +21,10 @@ public class FourEyesTests(DemoProcess demo)
         var start = DateTimeOffset.UtcNow.AddDays(3);
         var code = (
             await ines.DraftAsync(
-                new()
+                new DraftFree
                 {
                     Tunnel = "BRI-SPARES",
                     Reason = "fit it",
-                    Kind = "free",
                     Steps = [new("build", "A", "Fit it", 50, null, null)],
                     WindowStart = start,
                     WindowMinutes = 60,

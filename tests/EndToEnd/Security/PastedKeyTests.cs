@@ -3,6 +3,7 @@ using System.Net;
 using System.Text;
 using Shouldly;
 using Vellumkeep.Client;
+using Vellumkeep.Contract;
 using Vellumkeep.Running;
 using Xunit;
 
@@ -43,15 +44,7 @@ public class PastedKeyTests(DemoBeside demo)
                     ("proof", () => ines.AttemptAsync(change, 1, new("done", null, null, null, null, text), Ct)),
                     ("remark of a step", () => ines.AttemptAsync(change, 1, new("failed", text, null, null, null), Ct)),
                     ("remark", () => ines.ActAsync(change, "remark", new(text, null), null, Ct)),
-                    ("why", () => ines.DraftAsync(
-                            new()
-                            {
-                                Tunnel = "BRI-NETTLE",
-                                Reason = text,
-                                Kind = "rekey",
-                            },
-                            Ct
-                        )),
+                    ("why", () => ines.DraftAsync(new DraftRekey { Tunnel = "BRI-NETTLE", Reason = text }, Ct)),
                     ("notes of a site", () =>
                         ines.WriteAsync(
                             "sites",
@@ -244,14 +237,13 @@ public class PastedKeyTests(DemoBeside demo)
             + "odile\n```\n~~~\n<h1>Approved</h1>\n1. **A** done\n| A | b "
             + "|\n[x](javascript:alert(1))\r\nBEGIN:VEVENT\r\nSUMMARY:forged";
         var change = await ines.DraftAsync(
-            new()
+            new DraftFree
             {
                 Tunnel = "BRI-MILK",
                 Title = "Title | **bold** `x` <b>",
                 Reason = forged,
                 WindowStart = DateTimeOffset.UtcNow.AddDays(3),
                 WindowMinutes = 60,
-                Kind = "free",
                 Steps = [new("build", "A", "Fit it\n# Approved by odile", 5, null, null)],
             },
             Ct
@@ -309,11 +301,10 @@ public class PastedKeyTests(DemoBeside demo)
     private async Task<string> Working(KeepClient ines, string tunnel)
     {
         var change = await ines.DraftAsync(
-            new()
+            new DraftFree
             {
                 Tunnel = tunnel,
                 Reason = "test",
-                Kind = "free",
                 Steps = [new("build", "A", "Fit it", 5, null, null)],
             },
             Ct

@@ -1,9 +1,8 @@
 namespace Vellumkeep.Service.Changes.Drafts;
 
-/// <summary>A change that is being drafted: what was given, and the records that it is read against.</summary>
+/// <summary>A change that is being drafted: who drafts it, and the records that it is read against.</summary>
 internal sealed record Draft(
     Asker Asker,
-    DraftChange Given,
     Storage.Writing.Writing Writing,
     RecordReader Reader,
     DateOnly Today,
@@ -30,8 +29,8 @@ internal sealed record Draft(
     }
 
     /// <summary>A suite, where one is named.</summary>
-    public async Task<Suite?> SuiteAsync() =>
-        Given.Suite is null ? null : await NamedAsync<Suite>("suite", RecordKind.Suite, Given.Suite);
+    public async Task<Suite?> SuiteAsync(string? code) =>
+        code is null ? null : await NamedAsync<Suite>("suite", RecordKind.Suite, code);
 
     /// <summary>An outer address that no other gateway shows.</summary>
     public Task<Address> FreeAddressAsync(string field, string? text, Gateway gateway) =>

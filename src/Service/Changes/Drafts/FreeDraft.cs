@@ -8,10 +8,10 @@ internal static class FreeDraft
     /// <summary>Minutes of a step for which nobody said how long it takes.</summary>
     private const int UsualMinutes = 5;
 
-    public static async Task<Drafted> ReadAsync(Draft draft)
+    public static async Task<Drafted> ReadAsync(Draft draft, DraftFree given)
     {
-        var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        var steps = (draft.Given.Steps ?? []).Select((s, i) => StepOf(s, i + 1)).ToImmutableArray();
+        var tunnel = await draft.TunnelAsync("tunnel", given.Tunnel);
+        var steps = (given.Steps ?? []).Select((s, i) => StepOf(s, i + 1)).ToImmutableArray();
         return Drafted.Of(new FreeRequest(tunnel.Id, steps), $"Work on {tunnel.Code}");
     }
 

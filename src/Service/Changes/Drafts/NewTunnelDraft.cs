@@ -5,13 +5,13 @@ namespace Vellumkeep.Service.Changes.Drafts;
 /// <summary>A tunnel that is built: one that is recorded as planned, or one that is worked out here.</summary>
 internal static class NewTunnelDraft
 {
-    public static async Task<Drafted> ReadAsync(Draft draft)
+    public static async Task<Drafted> ReadAsync(Draft draft, DraftNewTunnel given)
     {
-        var tunnel = draft.Given.New is { } idea
-            ? await DesignAsync(draft, idea)
-            : await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
+        var tunnel = given.New is { } idea
+            ? await DesignAsync(draft, idea, given.Suite)
+            : await draft.TunnelAsync("tunnel", given.Tunnel);
         var also = new List<Tunnel>();
-        foreach (var code in draft.Given.Also ?? [])
+        foreach (var code in given.Also ?? [])
             also.Add(await draft.TunnelAsync("also", code));
         return Drafted.Of(
             new NewTunnelRequest(tunnel.Id) { Also = [.. also.Select(t => t.Id).Where(id => id != tunnel.Id)] },
@@ -20,16 +20,16 @@ internal static class NewTunnelDraft
     }
 
     /// <summary>A tunnel that is worked out between two gateways; it is written with the draft.</summary>
-    private static async Task<Tunnel> DesignAsync(Draft draft, NewTunnelGiven idea)
+    private static async Task<Tunnel> DesignAsync(Draft draft, NewTunnelGiven idea, string? named)
     {
         var a = await draft.NamedAsync<Gateway>("gatewayA", RecordKind.Gateway, idea.GatewayA);
         var b = await draft.NamedAsync<Gateway>("gatewayB", RecordKind.Gateway, idea.GatewayB);
         var inventory = await draft.Reader.BetweenAsync(a, b, draft.Ct);
         var (siteA, siteB) = (inventory.Get<Site>(a.SiteId), inventory.Get<Site>(b.SiteId));
-        var customer = idea.Customer is { } named
-            ? await draft.NamedAsync<Customer>("customer", RecordKind.Customer, named)
+        var customer = idea.Customer is { } owner
+            ? await draft.NamedAsync<Customer>("customer", RecordKind.Customer, owner)
             : inventory.Get<Customer>(siteA.CustomerId);
-        var suite = await draft.SuiteAsync();
+        var suite = await draft.SuiteAsync(named);
         await Records.Ownership.NeedFreeAsync(
             draft.Asker,
             draft.Reader,

@@ -5,10 +5,10 @@ namespace Vellumkeep.Service.Changes.Drafts;
 /// <summary>New keys for one or several tunnels.</summary>
 internal static class RekeyDraft
 {
-    public static async Task<Drafted> ReadAsync(Draft draft)
+    public static async Task<Drafted> ReadAsync(Draft draft, DraftRekey given)
     {
         var tunnels = new List<Tunnel>();
-        foreach (var code in (draft.Given.Also ?? []).Prepend(draft.Given.Tunnel!).OfType<string>())
+        foreach (var code in (given.Also ?? []).Prepend(given.Tunnel!).OfType<string>())
             tunnels.Add(await draft.TunnelAsync("tunnel", code));
         return new(new RekeyRequest([.. tunnels.Select(t => t.Id).Distinct()]), around =>
             $"{(tunnels.All(t => IsCertified(around, t, draft.Today)) ? "New certificates" : "New key")} for "

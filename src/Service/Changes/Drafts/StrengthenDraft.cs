@@ -5,10 +5,10 @@ namespace Vellumkeep.Service.Changes.Drafts;
 /// <summary>Better protection for a tunnel.</summary>
 internal static class StrengthenDraft
 {
-    public static async Task<Drafted> ReadAsync(Draft draft)
+    public static async Task<Drafted> ReadAsync(Draft draft, DraftStrengthen given)
     {
-        var tunnel = await draft.TunnelAsync("tunnel", draft.Given.Tunnel);
-        var suite = await draft.SuiteAsync();
+        var tunnel = await draft.TunnelAsync("tunnel", given.Tunnel);
+        var suite = await draft.SuiteAsync(given.Suite);
         return Drafted.Of(
             new StrengthenRequest(tunnel.Id, suite?.Id),
             $"Strengthen {tunnel.Code}{(suite is null ? "" : $" to {suite.Code}")}"

@@ -5,9 +5,8 @@ namespace Vellumkeep.Service.Changes.Drafts;
 /// <summary>Subnets added and removed.</summary>
 internal static class SubnetsDraft
 {
-    public static async Task<Drafted> ReadAsync(Draft draft)
+    public static async Task<Drafted> ReadAsync(Draft draft, DraftSubnets given)
     {
-        var given = draft.Given;
         var tunnel = await draft.TunnelAsync("tunnel", given.Tunnel);
         var end = Find.EndOf(given.End ?? "");
         var around = await draft.Reader.AroundAsync([tunnel.Id], false, draft.Ct);

@@ -11,23 +11,17 @@ import { useDelayed } from "../parts/useDelayed";
 import { useKeptForm } from "../parts/useKeptForm";
 import { ask, reread } from "../service/queries";
 import type { DraftNeeds } from "./draftNeeds";
-import { DraftFields } from "./DraftFields";
+import { DraftFields, kindsOfChange } from "./DraftFields";
 import { LookedAt } from "./LookedAt";
 import { blank, isEnough, requestOf, type About, type Kind, type Said } from "./request";
 import { useWrite } from "../parts/useWrite";
-
-export interface KindOf {
-  kind: Kind;
-  name: string;
-  about: string;
-}
 
 /** What should be different, and beside it what that would do, before anything is kept. */
 export function DraftForm(props: {
   who: string;
   about: About;
   title: string;
-  kinds: readonly KindOf[];
+  kinds: readonly Kind[];
   first: Partial<Said>;
   beside: Omit<DraftNeeds, "said" | "put">;
   sites: { A: string; B: string };
@@ -83,7 +77,11 @@ export function DraftForm(props: {
               label="What should be different"
               value={said.kind}
               set={(kind) => put({ kind })}
-              of={kinds.map((k) => ({ value: k.kind, label: <b>{k.name}</b>, about: k.about }))}
+              of={kinds.map((kind) => ({
+                value: kind,
+                label: <b>{kindsOfChange[kind].name}</b>,
+                about: kindsOfChange[kind].about,
+              }))}
             />
           )}
           <DraftFields {...beside} said={said} put={put} />

@@ -3,35 +3,9 @@ import { useLocation, useParams, useSearchParams } from "react-router";
 import { Problem, Waiting } from "../parts/Page";
 import { ask } from "../service/queries";
 import { useEngineer, useMe } from "../service/session";
-import { DraftForm, type KindOf } from "./DraftForm";
-import type { Kind, Said, Step } from "./request";
-
-/** What can be requested for a tunnel, and what follows from it, in a line each. */
-const ofTunnel: readonly KindOf[] = [
-  {
-    kind: "subnets",
-    name: "Subnets",
-    about: "add or remove prefixes; the plan has entries, firewall rules and routes of both ends",
-  },
-  { kind: "rekey", name: "New key", about: "the order with the shortest interruption, hand-over, check code" },
-  { kind: "strengthen", name: "Strengthen", about: "a suite, or the strongest that both ends support" },
-  { kind: "new tunnel", name: "Build it", about: "enter and test both ends of a tunnel that is recorded as planned" },
-  { kind: "retire", name: "Retire", about: "remove it at both ends; what other tunnels use stays" },
-  { kind: "free", name: "Own steps", about: "work that no other kind covers; no record changes" },
-];
-
-const ofGateway: readonly KindOf[] = [
-  {
-    kind: "replace platform",
-    name: "Another platform",
-    about: "every setting carried over: kept, changed (to what and why), or impossible",
-  },
-  {
-    kind: "address move",
-    name: "Another outer address",
-    about: "every tunnel and every other gateway that it affects, and who must agree",
-  },
-];
+import { kindsOf } from "./DraftFields";
+import { DraftForm } from "./DraftForm";
+import type { Said, Step } from "./request";
 
 const nothing = { A: [], B: [] };
 
@@ -57,13 +31,12 @@ export function DraftRoute() {
   if (page.isPending || choices.isPending) return <Waiting what={code} />;
   const t = page.data;
   const planned = t.state === "planned";
-  const kinds = ofTunnel.filter((k) =>
-    planned ? k.kind === "new tunnel" || k.kind === "free" : k.kind !== "new tunnel",
+  const kinds = kindsOf("tunnel").filter((kind) =>
+    planned ? kind === "new tunnel" || kind === "free" : kind !== "new tunnel",
   );
-  const asked = kinds.find((k) => k.kind === params.get("kind"))?.kind;
   const behind = { A: distinct(t.pairs.map((p) => p.a)), B: distinct(t.pairs.map((p) => p.b)) };
   const first: Partial<Said> = {
-    kind: asked ?? kinds[0].kind,
+    kind: kinds.find((kind) => kind === params.get("kind")) ?? kinds[0],
     reason: params.get("reason") ?? "",
     steps: brought?.steps ?? [],
     also: params.getAll("also"),
@@ -93,15 +66,16 @@ export function DraftGatewayRoute() {
   if (choices.error) return <Problem error={choices.error} again={() => choices.refetch()} />;
   if (choices.isPending) return <Waiting what={code} />;
   const { site, timeZone } = choices.data;
-  const kind = ofGateway.find((k) => k.kind === params.get("kind"))?.kind ?? ofGateway[0].kind;
+  const kinds = kindsOf("gateway");
+  const kind = kinds.find((k) => k === params.get("kind")) ?? kinds[0];
   return (
     <DraftForm
       key={code + kind}
       who={who}
       about={{ code, behind: nothing, zones: { A: timeZone, B: timeZone } }}
       title={`at ${site}`}
-      kinds={ofGateway}
-      first={{ kind: kind as Kind }}
+      kinds={kinds}
+      first={{ kind }}
       beside={{ gateway: choices.data }}
       sites={{ A: site, B: site }}
     />
