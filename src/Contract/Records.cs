@@ -19,7 +19,7 @@ public sealed record RecordForm(
 /// <summary>
 /// A field of a form. Shape: text, texts, map, maps or any. Describes: it is edited directly; others alter how tunnels
 /// behave and need a reason. Refers: the kind of record that its value names. Control: the kind of value it holds,
-/// such as prefix, time zone or day.
+/// such as prefix, time zone or day. AskedFirst: a new record is asked for it, although it can be left out.
 /// </summary>
 public sealed record FieldInfo(
     string Key,
@@ -30,7 +30,8 @@ public sealed record FieldInfo(
     string? Refers,
     IReadOnlyList<string> Words,
     IReadOnlyList<FieldInfo> Inside,
-    string Control
+    string Control,
+    bool AskedFirst
 );
 
 /// <summary>

@@ -123,27 +123,7 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
         services.AddSingleton<Commits>().AddHostedService(s => s.GetRequiredService<Commits>());
         services.AddHostedService<DailyCheck>();
 
-        services.AddDataProtection().SetApplicationName("vellumkeep");
-        services
-            .AddOptions<KeyManagementOptions>()
-            .Configure<AtRest>((o, atRest) => o.XmlRepository = new CookieKeys(databases, atRest));
-        services
-            .AddAuthentication("either")
-            .AddPolicyScheme("either", null, o =>
-                o.ForwardDefaultSelector = http =>
-                    http.Request.Headers.Authorization.Count > 0
-                        ? TokenHandler.SchemeName
-                        : CookieAuthenticationDefaults.AuthenticationScheme
-            )
-            .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
-            .AddCookie(o =>
-            {
-                o.Cookie.Name = "vellumkeep";
-                o.Cookie.HttpOnly = true;
-                o.Cookie.SameSite = SameSiteMode.Strict;
-                o.ExpireTimeSpan = TimeSpan.FromHours(12);
-                o.SlidingExpiration = true;
-            });
+        Authentication(services, databases);
         services.AddRateLimits(databases);
         services.Configure<ForwardedHeadersOptions>(o =>
         {
@@ -157,6 +137,22 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
             if (o.KnownIPNetworks.Count == 0)
                 o.ForwardedHeaders = ForwardedHeaders.None;
         });
+        Interface(services);
+        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
+        services.AddExceptionHandler<ProblemHandler>().AddProblemDetails();
+        services.AddResponseCompression();
+        services.Configure<HostOptions>(o =>
+        {
+            o.ShutdownTimeout = TimeSpan.FromSeconds(10);
+            // A list that is not written for a while is no reason to stop serving.
+            o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore;
+        });
+        builder.WebHost.ConfigureKestrel(o => o.AddServerHeader = false);
+    }
+
+    /// <summary>How the interface is described, and how bodies are read.</summary>
+    private static void Interface(IServiceCollection services)
+    {
         services.AddOpenApi("v1", o => o.AddSchemaTransformer(Vocabularies.Describe)
                 .AddSchemaTransformer(Vocabularies.DescribeKinds)
                 .AddDocumentTransformer(
@@ -182,16 +178,32 @@ public sealed record ServiceHost(WebApplication App, ServiceSettings Settings, D
                 .JsonUnmappedMemberHandling
                 .Disallow;
         });
-        services.Configure<RouteHandlerOptions>(o => o.ThrowOnBadRequest = true);
-        services.AddExceptionHandler<ProblemHandler>().AddProblemDetails();
-        services.AddResponseCompression();
-        services.Configure<HostOptions>(o =>
-        {
-            o.ShutdownTimeout = TimeSpan.FromSeconds(10);
-            // A list that is not written for a while is no reason to stop serving.
-            o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore;
-        });
-        builder.WebHost.ConfigureKestrel(o => o.AddServerHeader = false);
+    }
+
+    /// <summary>Who asks is told by a token or by a cookie.</summary>
+    private static void Authentication(IServiceCollection services, Databases databases)
+    {
+        services.AddDataProtection().SetApplicationName("vellumkeep");
+        services
+            .AddOptions<KeyManagementOptions>()
+            .Configure<AtRest>((o, atRest) => o.XmlRepository = new CookieKeys(databases, atRest));
+        services
+            .AddAuthentication("either")
+            .AddPolicyScheme("either", null, o =>
+                o.ForwardDefaultSelector = http =>
+                    http.Request.Headers.Authorization.Count > 0
+                        ? TokenHandler.SchemeName
+                        : CookieAuthenticationDefaults.AuthenticationScheme
+            )
+            .AddScheme<AuthenticationSchemeOptions, TokenHandler>(TokenHandler.SchemeName, null)
+            .AddCookie(o =>
+            {
+                o.Cookie.Name = "vellumkeep";
+                o.Cookie.HttpOnly = true;
+                o.Cookie.SameSite = SameSiteMode.Strict;
+                o.ExpireTimeSpan = TimeSpan.FromHours(12);
+                o.SlidingExpiration = true;
+            });
     }
 
     private static void Endpoints(WebApplication app, Databases databases)

@@ -140,7 +140,6 @@ public static class CalculationPages
         int? length
     )
     {
-        const string verbs = "show, split, merge, contains, subtract or free";
         var read = Several(given);
         var taken = Several(less);
         if (!read.Ok)
@@ -149,102 +148,9 @@ public static class CalculationPages
             return Parsed<PrefixResult>.Fail(taken.Wrong!, taken.Right!).In("less");
         if (read.Value.IsEmpty)
             return Parsed<PrefixResult>.Fail("no prefix is given", "at least one, such as 10.61.0.0/22");
-        var (all, without) = (read.Value, taken.Value);
-        if (all.Concat(without).Select(p => p.Family).Distinct().Count() > 1)
-            return Parsed<PrefixResult>.Fail("IPv4 and IPv6 prefixes are mixed", "prefixes of one family");
-        PrefixResult Answer(IEnumerable<Prefix> answer, params string[] working) =>
-            new(verb!, [.. all.Select(p => p.ToString())], [.. answer.Select(p => p.ToString())], working);
-        static string Span(Prefix p) => $"{p}: {p.First} to {p.Last}, {Count(p)} addresses";
-        switch (verb)
-        {
-            case "show":
-                return Parsed<PrefixResult>.Of(Answer(all, [.. all.Select(Span)]));
-            case "split":
-                if (length is not { } into)
-                    return Parsed<PrefixResult>
-                        .Fail("the length to split into is missing", "a length such as 26")
-                        .In("length");
-                var parts = all.Select(p => Core.Addressing.Prefixes.Split(p, into)).ToArray();
-                return parts.FirstOrDefault(p => !p.Ok) is { Ok: false, Wrong: { } wrong } bad
-                    ? Parsed<PrefixResult>.Fail(wrong, bad.Right!).In("length")
-                    : Parsed<PrefixResult>.Of(
-                        Answer(
-                            parts.SelectMany(p => p.Value),
-                            [
-                                .. all.Zip(parts, (p, made) =>
-                                    $"{p} into {made.Value.Length} of /{into}, {Count(made.Value[0])} addresses each"
-                                ),
-                            ]
-                        )
-                    );
-            case "merge":
-                var merged = Core.Addressing.Prefixes.Merge(all);
-                return Parsed<PrefixResult>.Of(
-                    Answer(
-                        merged,
-                        $"{Say.Count(all.Length, "prefix", "prefixes")} in, {merged.Length} out, the same addresses"
-                    )
-                );
-            case "contains":
-                return without.IsEmpty
-                    ? Parsed<PrefixResult>
-                        .Fail(
-                            "the address or prefix to look for is missing",
-                            "an address or prefix to look for, such as 10.61.0.20"
-                        )
-                        .In("less")
-                    : Parsed<PrefixResult>.Of(
-                        Answer(
-                            all.Where(p => without.All(p.Contains)),
-                            [
-                                .. all.SelectMany(p =>
-                                    without.Select(w =>
-                                        p.LieTo(w) switch
-                                        {
-                                            PrefixRelation.Apart => $"{p} and {w} are apart",
-                                            PrefixRelation.Equal => $"{p} is {w}",
-                                            PrefixRelation.Contains => $"{p} contains {w}",
-                                            _ => $"{p} is within {w}",
-                                        }
-                                    )
-                                ),
-                            ]
-                        )
-                    );
-            case "subtract":
-                return without.IsEmpty
-                    ? Parsed<PrefixResult>
-                        .Fail("the prefix to subtract is missing", "at least one prefix to subtract")
-                        .In("less")
-                    : Parsed<PrefixResult>.Of(
-                        Answer(
-                            Core.Addressing.Prefixes.Subtract(all, without),
-                            $"{string.Join(", ", all)} without {string.Join(", ", without)}"
-                        )
-                    );
-            case "free":
-                var odd = all.Where(p => length is null || length < p.Length || length > p.Network.Width).ToArray();
-                if (odd.Length > 0)
-                    return Parsed<PrefixResult>
-                        .Fail(
-                            "the wanted length is missing or out of range",
-                            $"a length from {odd[0].Length} to {odd[0].Network.Width}"
-                        )
-                        .In("length");
-                var index = new PrefixIndex<int>(without.Select(p => (p, 0)));
-                var free = all.SelectMany(p => index.Free(p, length!.Value, 12)).Take(12).ToArray();
-                return Parsed<PrefixResult>.Of(
-                    Answer(
-                        free,
-                        $"{(free.Length == 12 ? "the first 12" : Say.Count(free.Length, "place"))} of /{length} in "
-                            + $"{string.Join(", ", all)} without {string.Join(", ", without)}"
-                    )
-                );
-            default:
-                return Parsed<PrefixResult>
-                    .Fail($"'{Typed.Short(verb ?? "")}' is not an operation on prefixes", verbs)
-                    .In("verb");
-        }
+        return read.Value.Concat(taken.Value).Select(p => p.Family).Distinct().Count() > 1
+            ? Parsed<PrefixResult>.Fail("IPv4 and IPv6 prefixes are mixed", "prefixes of one family")
+            : new PrefixCalculations(read.Value, taken.Value, length).Of(verb);
     }
 
     public static Parsed<IkeVersion> VersionOf(string? text) =>
@@ -280,7 +186,7 @@ public static class CalculationPages
         return Parsed<ImmutableArray<Prefix>>.Of(found.ToImmutable());
     }
 
-    private static string Count(Prefix p) =>
+    internal static string Count(Prefix p) =>
         p.Network.Width - p.Length is var bits && bits > 62
             ? $"2^{bits}"
             : (1L << bits).ToString("N0", CultureInfo.InvariantCulture);

@@ -27,6 +27,16 @@ public static class Wordings
         return new(string.Concat(parts.Select(p => p.Text)), parts);
     }
 
+    /// <summary>What differs between two written forms, for reading.</summary>
+    public static IReadOnlyList<Contract.Difference> Differences(IEnumerable<Changed> changed, INames names) =>
+        [
+            .. changed.Select(m => new Contract.Difference(
+                m.Path.ToString(),
+                Text(m.Before, m.Path, names),
+                Text(m.After, m.Path, names)
+            )),
+        ];
+
     /// <summary>What is said instead of something that belongs to a customer whom the asker may not see.</summary>
     private static string Hidden(ArgumentKind kind) =>
         kind switch

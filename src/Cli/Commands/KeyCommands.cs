@@ -21,37 +21,6 @@ internal static class KeyCommands
         var madeBy = Frame.Text("--made-by", "who made it elsewhere; only its check code is then known here");
         var checkCode = Frame.Text("--check-code", "its check code as it was read out, with --made-by");
 
-        void Told(KeysPage page)
-        {
-            if (page.Versions.Count == 0)
-                s.Line($"No key of {page.Tunnel} is stored here. Next: vellumkeep key make {page.Tunnel}");
-            else
-                s.Table(
-                    ["version", "state", "check code", "strength", "length", "made", "viewed by"],
-                    page.Versions.Select(k =>
-                        (IReadOnlyList<string>)
-                            [
-                                $"{k.Version}",
-                                k.State,
-                                k.CheckCode.Length == 0 ? "not told" : s.In("strong", k.CheckCode),
-                                k.Bits == 0 ? "not known" : $"{k.Bits} bits",
-                                k.Length == 0 ? "not known" : $"{k.Length}",
-                                $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} "
-                                    + $"by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
-                                k.Viewed.Count == 0
-                                    ? "nobody"
-                                    : string.Join(", ", k.Viewed.Select(x => x.Who).Distinct()),
-                            ]
-                    )
-                );
-            s.Line(
-                s.In(
-                    "soft",
-                    $"A has {page.HeldAtA ?? "an unrecorded key"}, B has {page.HeldAtB ?? "an unrecorded key"}."
-                )
-            );
-        }
-
         return Frame.Thing(
             "key",
             "pre-shared keys: made here, encrypted at rest, shown with a reason",
@@ -61,7 +30,7 @@ internal static class KeyCommands
                 async (p, c, ct) =>
                 {
                     var page = await c.KeysAsync(p.GetValue(tunnel)!, ct);
-                    f.Shows(p, page, () => Told(page));
+                    f.Shows(p, page, () => Told(s, page));
                     return 0;
                 },
                 tunnel
@@ -77,7 +46,7 @@ internal static class KeyCommands
                         new(p.GetValue(change)) { MadeBy = p.GetValue(madeBy), CheckCode = p.GetValue(checkCode) },
                         ct
                     );
-                    f.Shows(p, page, () => Told(page));
+                    f.Shows(p, page, () => Told(s, page));
                     return 0;
                 },
                 tunnel,
@@ -113,6 +82,32 @@ internal static class KeyCommands
                 version,
                 why
             )
+        );
+    }
+
+    private static void Told(Screen s, KeysPage page)
+    {
+        if (page.Versions.Count == 0)
+            s.Line($"No key of {page.Tunnel} is stored here. Next: vellumkeep key make {page.Tunnel}");
+        else
+            s.Table(
+                ["version", "state", "check code", "strength", "length", "made", "viewed by"],
+                page.Versions.Select(k =>
+                    (IReadOnlyList<string>)
+                        [
+                            $"{k.Version}",
+                            k.State,
+                            k.CheckCode.Length == 0 ? "not told" : s.In("strong", k.CheckCode),
+                            k.Bits == 0 ? "not known" : $"{k.Bits} bits",
+                            k.Length == 0 ? "not known" : $"{k.Length}",
+                            $"{k.MadeAt.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)} "
+                                + $"by {k.MadeBy}{(k.Change is null ? "" : $" for {k.Change}")}",
+                            k.Viewed.Count == 0 ? "nobody" : string.Join(", ", k.Viewed.Select(x => x.Who).Distinct()),
+                        ]
+                )
+            );
+        s.Line(
+            s.In("soft", $"A has {page.HeldAtA ?? "an unrecorded key"}, B has {page.HeldAtB ?? "an unrecorded key"}.")
         );
     }
 

@@ -63,42 +63,51 @@ internal static partial class PeopleCommands
                     name
                 ),
                 .. RecordCommands.Verbs(f, "people", "person"),
-                f.Verb(
-                    "give-password",
-                    "set a person's password, shown once; they must replace it",
-                    async (p, c, ct) =>
-                    {
-                        var made = await c.GivePasswordAsync(p.GetValue(name)!, ct);
-                        f.Shows(p, made, () =>
-                            s.Line(
-                                $"{made.Password}\nShown once. {made.Name} must replace it at the next sign-in. "
-                                    + $"Every session and token of {made.Name} has ended."
-                            )
-                        );
-                        return 0;
-                    },
-                    name
-                ),
-                f.Verb(
-                    "password",
-                    "replace your password; both are read from prompts or from two lines of standard input",
-                    async (p, c, ct) =>
-                    {
-                        var done = await c.ReplacePasswordAsync(
-                            new(f.Session.Password("Old password: "), f.Session.Password("New password: ")),
-                            ct
-                        );
-                        f.Shows(p, done, () =>
-                            s.Line(
-                                $"Replaced. {done.SessionsEnded} sessions and {done.TokensEnded} tokens made with "
-                                    + $"the old password have ended; {done.Stays} stays."
-                            )
-                        );
-                        return 0;
-                    }
-                ),
+                .. Passwords(f, name),
             ]
         );
+    }
+
+    private static Command[] Passwords(Frame f, Argument<string> name)
+    {
+        var s = f.Screen;
+        return
+        [
+            f.Verb(
+                "give-password",
+                "set a person's password, shown once; they must replace it",
+                async (p, c, ct) =>
+                {
+                    var made = await c.GivePasswordAsync(p.GetValue(name)!, ct);
+                    f.Shows(p, made, () =>
+                        s.Line(
+                            $"{made.Password}\nShown once. {made.Name} must replace it at the next sign-in. "
+                                + $"Every session and token of {made.Name} has ended."
+                        )
+                    );
+                    return 0;
+                },
+                name
+            ),
+            f.Verb(
+                "password",
+                "replace your password; both are read from prompts or from two lines of standard input",
+                async (p, c, ct) =>
+                {
+                    var done = await c.ReplacePasswordAsync(
+                        new(f.Session.Password("Old password: "), f.Session.Password("New password: ")),
+                        ct
+                    );
+                    f.Shows(p, done, () =>
+                        s.Line(
+                            $"Replaced. {done.SessionsEnded} sessions and {done.TokensEnded} tokens made with "
+                                + $"the old password have ended; {done.Stays} stays."
+                        )
+                    );
+                    return 0;
+                }
+            ),
+        ];
     }
 
     private static Command OfAccess(Frame f)

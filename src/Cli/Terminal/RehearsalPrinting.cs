@@ -61,31 +61,7 @@ internal static class RehearsalPrinting
         foreach (var x in side.Exchanges)
         {
             Told(x.Number - 1);
-            var stop = side
-                .Stops.Where(o => o.Exchange == x.Number && o.Pairs.Count == 0)
-                .Cast<StopLine?>()
-                .FirstOrDefault();
-            var right = x.From == side.Initiator;
-            var shown = x.IfFixed ? $"if fixed: {x.Name}" : x.Name;
-            var line = x.IfFixed ? '┄' : '─';
-            var body = (right ? new string(line, 2) + " " + shown + " " : " " + shown + " " + new string(line, 2));
-            body = right ? body.PadRight(Across - 2, line) : body.PadLeft(Across - 2, line);
-            // The gap stands at the end that refuses: at the receiver's, for the message that it gets.
-            var refused = stop is not null && !x.IfFixed;
-            var drawn = right
-                ? refused
-                    ? body[..^4] + "┤  ├ "
-                    : body + "▶"
-                : refused
-                    ? " ┤  ├" + body[4..]
-                    : "◀" + body;
-            var lines = Screen.Lines(x.Carries.Text, Math.Max(24, s.Width - Across - 12)).ToArray();
-            s.Line(
-                $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfFixed ? s.In("soft", drawn) : drawn)}│   "
-                    + $"{(x.IfFixed ? s.In("soft", lines[0]) : lines[0])}"
-            );
-            foreach (var more in lines[1..])
-                s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfFixed ? s.In("soft", more) : more)}");
+            Exchange(s, side, x);
         }
 
         Told(int.MaxValue);
@@ -132,6 +108,36 @@ internal static class RehearsalPrinting
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }
+    }
+
+    /// <summary>A message as an arrow between the ends, and what it carries beside it.</summary>
+    private static void Exchange(Screen s, RehearsedSide side, ExchangeLine x)
+    {
+        var stop = side
+            .Stops.Where(o => o.Exchange == x.Number && o.Pairs.Count == 0)
+            .Cast<StopLine?>()
+            .FirstOrDefault();
+        var right = x.From == side.Initiator;
+        var shown = x.IfFixed ? $"if fixed: {x.Name}" : x.Name;
+        var line = x.IfFixed ? '┄' : '─';
+        var body = (right ? new string(line, 2) + " " + shown + " " : " " + shown + " " + new string(line, 2));
+        body = right ? body.PadRight(Across - 2, line) : body.PadLeft(Across - 2, line);
+        // The gap stands at the end that refuses: at the receiver's, for the message that it gets.
+        var refused = stop is not null && !x.IfFixed;
+        var drawn = right
+            ? refused
+                ? body[..^4] + "┤  ├ "
+                : body + "▶"
+            : refused
+                ? " ┤  ├" + body[4..]
+                : "◀" + body;
+        var lines = Screen.Lines(x.Carries.Text, Math.Max(24, s.Width - Across - 12)).ToArray();
+        s.Line(
+            $"{x.Number, 3}  │{(refused ? s.In("stops", drawn) : x.IfFixed ? s.In("soft", drawn) : drawn)}│   "
+                + $"{(x.IfFixed ? s.In("soft", lines[0]) : lines[0])}"
+        );
+        foreach (var more in lines[1..])
+            s.Line($"     │{new string(' ', Across - 1)}│   {(x.IfFixed ? s.In("soft", more) : more)}");
     }
 
     /// <summary>What a fix leads to, what it adds, and whom it interrupts.</summary>

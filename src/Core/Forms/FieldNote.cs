@@ -30,6 +30,9 @@ public sealed record FieldNote(
     /// </summary>
     public Func<string, Parsed<Node>>? OneLine { get; init; }
 
+    /// <summary>Whether a new record is asked for it, although it can be left out.</summary>
+    public bool AskedFirst { get; init; }
+
     /// <summary>The most characters of a text; null when it is not free text.</summary>
     public int? Most { get; init; }
 

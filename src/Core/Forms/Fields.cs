@@ -55,7 +55,9 @@ public sealed partial class Fields
     /// <summary>Refuses a list that is missing though it has to be there.</summary>
     public void Require(string key, string right)
     {
-        if (!reading.Describing && map.Find(key) is (null or ListNode { Items.IsEmpty: true }))
+        if (reading.Describing)
+            notes[notes.FindIndex(n => n.Key == key)] = notes.Single(n => n.Key == key) with { Required = true };
+        else if (map.Find(key) is (null or ListNode { Items.IsEmpty: true }))
             Refuse(key, $"'{key}' is missing", right);
     }
 
@@ -208,7 +210,7 @@ public sealed partial class Fields
     /// <summary>
     /// A list of maps below <paramref name="key"/>; those that could not be built are left out, their problems noted.
     /// </summary>
-    public ImmutableArray<T> Maps<T>(string key, string about, Func<Fields, T?> read)
+    public ImmutableArray<T> Maps<T>(string key, string about, Func<Fields, T?> read, bool askedFirst = false)
         where T : class
     {
         var node = map.Find(key);
@@ -240,7 +242,7 @@ public sealed partial class Fields
             inside = inner.Notes;
         }
 
-        notes.Add(new(key, FieldShape.Maps, false, about, inside, []));
+        notes.Add(new(key, FieldShape.Maps, false, about, inside, []) { AskedFirst = askedFirst });
         return result.ToImmutable();
     }
 

@@ -48,12 +48,14 @@ public sealed partial class Form<T>
     /// <param name="about">What is expected there, for whoever fills it in.</param>
     /// <param name="form">Reads and writes one part.</param>
     /// <param name="atLeast">What the list has to have, when it has to be there.</param>
+    /// <param name="askedFirst">Whether a new record is asked for it, although it can be left out.</param>
     public Form<T> Maps<TPart>(
         Expression<Func<T, ImmutableArray<TPart>>> member,
         string key,
         string about,
         Form<TPart> form,
-        string? atLeast = null
+        string? atLeast = null,
+        bool askedFirst = false
     )
         where TPart : class
     {
@@ -62,7 +64,7 @@ public sealed partial class Form<T>
         readers.Add(
             (f, into) =>
             {
-                parts.Set(into, f.Maps(key, about, form.Read));
+                parts.Set(into, f.Maps(key, about, form.Read, askedFirst));
                 if (atLeast is not null)
                     f.Require(key, atLeast);
             }

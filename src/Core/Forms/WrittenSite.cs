@@ -57,7 +57,7 @@ public static class WrittenSite
             "yes or no: whether the inner router has a return route to the VPN gateway",
             Codecs.YesNo
         )
-        .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork)
+        .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork, askedFirst: true)
         .Text(s => s.Notes, "notes", "anything else", 4000)
         .Describing()
         .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);

@@ -58,14 +58,19 @@ public static partial class WrittenTunnel
             identityB = i.Value("b", "identity B sends", Identity.Parse);
             return i.Build(() => "");
         });
-        var pairs = f.Maps("pairs", "wanted subnet pairs, as presented in the tunnel", p =>
-        {
-            var left = p.Value("a", "A-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
-            var right = p.Value("b", "B-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
-            if (left is { } l && right is { } r && l.Family != r.Family)
-                p.Refuse("b", $"{l} and {r} are of different families", "two IPv4 or two IPv6 prefixes");
-            return p.Build(() => new PairBox(new(left!.Value, right!.Value)));
-        });
+        var pairs = f.Maps(
+            "pairs",
+            "wanted subnet pairs, as presented in the tunnel",
+            p =>
+            {
+                var left = p.Value("a", "A-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
+                var right = p.Value("b", "B-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
+                if (left is { } l && right is { } r && l.Family != r.Family)
+                    p.Refuse("b", $"{l} and {r} are of different families", "two IPv4 or two IPv6 prefixes");
+                return p.Build(() => new PairBox(new(left!.Value, right!.Value)));
+            },
+            askedFirst: true
+        );
         foreach (var twice in pairs.GroupBy(p => p.Pair).Where(g => g.Count() > 1))
             f.Refuse("pairs", $"the pair {twice.Key} is entered twice", "each pair once");
         return f.Build(() =>

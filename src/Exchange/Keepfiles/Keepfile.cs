@@ -88,70 +88,11 @@ public static class Keepfile
             );
 
         var reading = new Reading(known);
-        foreach (var (key, value) in map.Entries)
-            if (key is not ("vellumkeep" or "written") && Sections.All(s => s.Key != key))
-                reading.Problems.Add(
-                    new(
-                        key,
-                        value.Line,
-                        $"'{Typed.Short(key)}' is not a part of a keepfile",
-                        string.Join(", ", Typed.Nearest(key, Sections.Select(s => s.Key)))
-                    )
-                );
-
-        foreach (var twice in map.Entries.GroupBy(e => e.Key).Where(g => g.Count() > 1))
-            reading.Problems.Add(
-                new(
-                    twice.Key,
-                    twice.Last().Value.Line,
-                    $"'{Typed.Short(twice.Key)}' occurs twice, first at line {twice.First().Value.Line}",
-                    "each part once, with all its records"
-                )
-            );
-
+        Parts(map, reading.Problems);
         // First every code of the file, so that records may refer to each other in any order.
-        var items = new List<(string Path, RecordKind Kind, MapNode Map, string Id)>();
-        foreach (var (key, kind) in Sections)
-        {
-            if (map.Find(key) is not { } section)
-                continue;
-            if (section is not ListNode list)
-            {
-                if (section is not TextNode { Text: "" })
-                    reading.Problems.Add(
-                        new(key, section.Line, "a list is expected here", "one line beginning with '- code: ' for each")
-                    );
-                continue;
-            }
-
-            var lines = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
-            for (var i = 0; i < list.Items.Length; i++)
-            {
-                if (list.Items[i] is not MapNode item)
-                {
-                    reading.Problems.Add(
-                        new($"{key}[{i + 1}]", list.Items[i].Line, "fields are expected here", "- code: ...")
-                    );
-                    continue;
-                }
-
-                var code = Typed.Trim(item.Text("code") ?? "");
-                var whole = WrittenRecord.CodeOf(kind, item);
-                if (code.Length > 0 && !lines.TryAdd(whole, item.Line))
-                    reading.Problems.Add(
-                        new(
-                            $"{key}[{i + 1}].code",
-                            item.Line,
-                            $"the {kind.Word()} '{whole}' occurs twice, first at line {lines[whole]}",
-                            "each code once"
-                        )
-                    );
-                var id = known.IdOf(kind, whole) ?? newId?.Invoke() ?? $"{kind}:{whole}".ToLowerInvariant();
-                known.Add(kind, whole, id);
-                items.Add((code.Length > 0 ? $"{key} {whole}" : $"{key}[{i + 1}]", kind, item, id));
-            }
-        }
-
+        var items = Sections
+            .SelectMany(s => Items(s.Key, s.Kind, map.Find(s.Key), known, newId, reading.Problems))
+            .ToList();
         var records = ImmutableArray.CreateBuilder<IRecord>();
         foreach (var (record, problems) in Read(items, known))
         {
@@ -177,6 +118,76 @@ public static class Keepfile
             reading.Problems.Count == 0 ? records.ToImmutable() : [],
             [.. reading.Problems.OrderBy(p => p.Line)]
         );
+    }
+
+    /// <summary>What a file has beside the parts of a keepfile, or twice.</summary>
+    private static void Parts(MapNode map, List<Problem> problems)
+    {
+        foreach (var (key, value) in map.Entries)
+            if (key is not ("vellumkeep" or "written") && Sections.All(s => s.Key != key))
+                problems.Add(
+                    new(
+                        key,
+                        value.Line,
+                        $"'{Typed.Short(key)}' is not a part of a keepfile",
+                        string.Join(", ", Typed.Nearest(key, Sections.Select(s => s.Key)))
+                    )
+                );
+
+        foreach (var twice in map.Entries.GroupBy(e => e.Key).Where(g => g.Count() > 1))
+            problems.Add(
+                new(
+                    twice.Key,
+                    twice.Last().Value.Line,
+                    $"'{Typed.Short(twice.Key)}' occurs twice, first at line {twice.First().Value.Line}",
+                    "each part once, with all its records"
+                )
+            );
+    }
+
+    /// <summary>The records of one part by their codes, which are known from then on.</summary>
+    private static IEnumerable<(string Path, RecordKind Kind, MapNode Map, string Id)> Items(
+        string key,
+        RecordKind kind,
+        Node? section,
+        CodeNames known,
+        Func<string>? newId,
+        List<Problem> problems
+    )
+    {
+        if (section is not ListNode list)
+        {
+            if (section is not (null or TextNode { Text: "" }))
+                problems.Add(
+                    new(key, section.Line, "a list is expected here", "one line beginning with '- code: ' for each")
+                );
+            yield break;
+        }
+
+        var lines = new Dictionary<string, int>(StringComparer.OrdinalIgnoreCase);
+        for (var i = 0; i < list.Items.Length; i++)
+        {
+            if (list.Items[i] is not MapNode item)
+            {
+                problems.Add(new($"{key}[{i + 1}]", list.Items[i].Line, "fields are expected here", "- code: ..."));
+                continue;
+            }
+
+            var code = Typed.Trim(item.Text("code") ?? "");
+            var whole = WrittenRecord.CodeOf(kind, item);
+            if (code.Length > 0 && !lines.TryAdd(whole, item.Line))
+                problems.Add(
+                    new(
+                        $"{key}[{i + 1}].code",
+                        item.Line,
+                        $"the {kind.Word()} '{whole}' occurs twice, first at line {lines[whole]}",
+                        "each code once"
+                    )
+                );
+            var id = known.IdOf(kind, whole) ?? newId?.Invoke() ?? $"{kind}:{whole}".ToLowerInvariant();
+            known.Add(kind, whole, id);
+            yield return (code.Length > 0 ? $"{key} {whole}" : $"{key}[{i + 1}]", kind, item, id);
+        }
     }
 
     /// <summary>Each record by itself, so that many are read at once; in the order of the file.</summary>

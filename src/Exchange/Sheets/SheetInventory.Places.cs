@@ -56,26 +56,7 @@ public sealed partial class SheetInventory
             gatewayAt.TryGetValue($"a:{address}", out code);
         if (code is not null)
         {
-            // The same device with another outer address has another uplink.
-            if (
-                end.Outer is { } more
-                && gateways[code].Find("uplinks") is ListNode uplinks
-                && uplinks.Items.OfType<MapNode>().All(u => u.Text("address") != more)
-            )
-                gateways[code] = Line(
-                    gateways[code]
-                        .With(
-                            "uplinks",
-                            new ListNode([
-                                .. uplinks.Items,
-                                new MapWriter()
-                                    .Add("label", $"outer-{uplinks.Items.Length + 1}")
-                                    .Add("address", more)
-                                    .Done(),
-                            ])
-                        ),
-                    end.Row
-                );
+            AddUplink(code, end);
             AddNetworks(gateways[code].Text("site")!, end);
             return code;
         }
@@ -93,21 +74,7 @@ public sealed partial class SheetInventory
                         + (end.Gateway is null ? "-gw" : ""),
                     gateways.ContainsKey
                 );
-        var platform = end.Platform is { } model ? known.Platform(model) : null;
-        if (platform is null)
-        {
-            needsUnknown = true;
-            if (end.Platform is { } unheard)
-                notes.Add(
-                    new(
-                        end.Row + 1,
-                        null,
-                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets "
-                            + $"the platform 'unknown'"
-                    )
-                );
-        }
-
+        var platform = PlatformOf(code, end);
         gateways[code] = Line(
             new MapWriter()
                 .Add("code", code)
@@ -135,6 +102,50 @@ public sealed partial class SheetInventory
         if (address is not null)
             gatewayAt[$"a:{address}"] = code;
         return code;
+    }
+
+    /// <summary>The same device with another outer address has another uplink.</summary>
+    private void AddUplink(string code, End end)
+    {
+        if (
+            end.Outer is { } more
+            && gateways[code].Find("uplinks") is ListNode uplinks
+            && uplinks.Items.OfType<MapNode>().All(u => u.Text("address") != more)
+        )
+            gateways[code] = Line(
+                gateways[code]
+                    .With(
+                        "uplinks",
+                        new ListNode([
+                            .. uplinks.Items,
+                            new MapWriter()
+                                .Add("label", $"outer-{uplinks.Items.Length + 1}")
+                                .Add("address", more)
+                                .Done(),
+                        ])
+                    ),
+                end.Row
+            );
+    }
+
+    private Platform? PlatformOf(string code, End end)
+    {
+        var platform = end.Platform is { } model ? known.Platform(model) : null;
+        if (platform is null)
+        {
+            needsUnknown = true;
+            if (end.Platform is { } unheard)
+                notes.Add(
+                    new(
+                        end.Row + 1,
+                        null,
+                        $"Row {end.Row + 1}: no platform profile is called '{Typed.Short(unheard)}'; {code} gets "
+                            + $"the platform 'unknown'"
+                    )
+                );
+        }
+
+        return platform;
     }
 
     private string SiteOf(End end, (string Code, Customer? Known) customer)

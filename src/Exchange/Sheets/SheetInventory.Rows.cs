@@ -21,7 +21,23 @@ public sealed partial class SheetInventory
                 "no column has subnets, sites or outer addresses of an end",
                 "match at least one: --column 'Heading=a.subnets'"
             );
-        var leftOut = 0;
+        var leftOut = Groups(headingRow, bothInRow).Count(g => !IsRead(g.Tunnel, g.Rows, bothInRow));
+        return Parsed<SheetRead>.Of(
+            new(
+                columns,
+                headingRow,
+                Root(),
+                [.. problems.OrderBy(p => p.Row)],
+                [.. notes.OrderBy(n => n.Row ?? 0)],
+                tunnels.Count,
+                leftOut
+            )
+        );
+    }
+
+    /// <summary>The rows that belong together, each with the tunnel that they name.</summary>
+    private List<(string? Tunnel, List<int> Rows)> Groups(int headingRow, bool bothInRow)
+    {
         var groups = new List<(string? Tunnel, List<int> Rows)>();
         var named = new Dictionary<string, List<int>>();
         string? last = null;
@@ -31,15 +47,7 @@ public sealed partial class SheetInventory
             var filled = cells.Where(c => c.Length > 0).Distinct().ToArray();
             if (filled.Length == 0 || cells.SequenceEqual(table.Rows[headingRow]))
                 continue;
-            var data = columns.Any(c =>
-                cells[c.Index].Length > 0
-                && (
-                    c.Field.EndsWith("subnets", StringComparison.Ordinal)
-                    || c.Field.EndsWith("outer", StringComparison.Ordinal)
-                    || c.Field.EndsWith("gateway", StringComparison.Ordinal)
-                )
-            );
-            if (filled.Length == 1 || !data)
+            if (filled.Length == 1 || !HasPlace(cells))
             {
                 notes.Add(
                     new(
@@ -71,36 +79,52 @@ public sealed partial class SheetInventory
             last = tunnel ?? last;
         }
 
-        foreach (var (tunnel, rows) in groups)
-        {
-            var before = problems.Count;
-            if (bothInRow)
-                One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null, before);
-            else if (rows.Count != 2)
-                problems.Add(
-                    new(
-                        rows[0] + 1,
-                        null,
-                        tunnel ?? "",
-                        rows.Count == 1
-                            ? "only one end of this tunnel is in the sheet"
-                            : $"{rows.Count} rows are of this tunnel",
-                        "two rows for each tunnel, one for each end, with the same name"
-                    )
-                );
-            else
-            {
-                // Without a column that says which, the first row is end A.
-                var swapped = Headings.SideOf(Cell(rows[0], "end") ?? "") == "b";
-                var (x, y) = swapped ? (rows[1], rows[0]) : (rows[0], rows[1]);
-                One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y), before);
-            }
+        return groups;
+    }
 
-            if (problems.Count > before)
-                leftOut++;
+    /// <summary>Whether a row says where an end is or what is behind it, and is no remark.</summary>
+    private bool HasPlace(ImmutableArray<string> cells) =>
+        columns.Any(c =>
+            cells[c.Index].Length > 0
+            && (
+                c.Field.EndsWith("subnets", StringComparison.Ordinal)
+                || c.Field.EndsWith("outer", StringComparison.Ordinal)
+                || c.Field.EndsWith("gateway", StringComparison.Ordinal)
+            )
+        );
+
+    /// <summary>Reads the rows of one tunnel.</summary>
+    /// <returns>Whether all of them could be read.</returns>
+    private bool IsRead(string? tunnel, List<int> rows, bool bothInRow)
+    {
+        var before = problems.Count;
+        if (bothInRow)
+            One(rows[0], tunnel, EndOf(rows[0], "a."), EndOf(rows[0], "b."), SharedOf(rows[0]), null, before);
+        else if (rows.Count != 2)
+            problems.Add(
+                new(
+                    rows[0] + 1,
+                    null,
+                    tunnel ?? "",
+                    rows.Count == 1
+                        ? "only one end of this tunnel is in the sheet"
+                        : $"{rows.Count} rows are of this tunnel",
+                    "two rows for each tunnel, one for each end, with the same name"
+                )
+            );
+        else
+        {
+            // Without a column that says which, the first row is end A.
+            var swapped = Headings.SideOf(Cell(rows[0], "end") ?? "") == "b";
+            var (x, y) = swapped ? (rows[1], rows[0]) : (rows[0], rows[1]);
+            One(x, tunnel, EndOf(x, ""), EndOf(y, ""), SharedOf(x), SharedOf(y), before);
         }
 
-        var root = new MapWriter()
+        return problems.Count == before;
+    }
+
+    private MapNode Root() =>
+        new MapWriter()
             .Add("vellumkeep", "keepfile/1")
             .Add("customers", Listed(customers.Values))
             .Add(
@@ -119,21 +143,9 @@ public sealed partial class SheetInventory
             .Add("gateways", Listed(gateways.Values))
             .Add("tunnels", Listed(tunnels.Values))
             .Done();
-        return Parsed<SheetRead>.Of(
-            new(
-                columns,
-                headingRow,
-                root,
-                [.. problems.OrderBy(p => p.Row)],
-                [.. notes.OrderBy(n => n.Row ?? 0)],
-                tunnels.Count,
-                leftOut
-            )
-        );
 
-        static ListNode? Listed(IEnumerable<MapNode> maps) =>
-            maps.ToArray() is { Length: > 0 } some ? new([.. some]) : null;
-    }
+    private static ListNode? Listed(IEnumerable<MapNode> maps) =>
+        maps.ToArray() is { Length: > 0 } some ? new([.. some]) : null;
 
     private End EndOf(int row, string side)
     {

@@ -155,17 +155,7 @@ public sealed partial class SheetInventory
     {
         var customer = CustomerOf(row);
         var state = Value(row, "state", Cells.State) ?? "in service";
-        foreach (var end in new[] { a, b })
-            if (end.Site is null && end.Gateway is null && end.Outer is null)
-                problems.Add(
-                    new(
-                        end.Row + 1,
-                        null,
-                        called ?? "",
-                        $"the place of end {end.Label} is missing",
-                        "a site, a gateway or an outer address"
-                    )
-                );
+        NeedPlaces(called, a, b);
         if (problems.Count > before || customer is null)
             return;
         var (left, right) = (GatewayOf(a, customer.Value), GatewayOf(b, customer.Value));
@@ -185,57 +175,12 @@ public sealed partial class SheetInventory
                     $"{customer.Value.Code}-{Slug(b.Site ?? b.Gateway ?? right, true)}",
                     tunnels.ContainsKey
                 );
-        if (tunnels.ContainsKey(code))
-        {
-            problems.Add(
-                new(
-                    row + 1,
-                    ColumnOf("tunnel")?.Name,
-                    code,
-                    "this tunnel is in the sheet twice",
-                    "each tunnel once, or another code"
-                )
-            );
+        if (IsTaken(code, row))
             return;
-        }
-
-        if (known.HasTunnel(code))
-        {
-            notes.Add(new(row + 1, null, $"Row {row + 1}: {code} exists already and is not changed"));
-            return;
-        }
-
-        var agreed = new MapWriter();
-        var (onA, onB) = (new MapWriter(), new MapWriter());
-        foreach (var key in first.Keys.Union(second?.Keys ?? Enumerable.Empty<string>()))
-        {
-            var (x, y) = (first.GetValueOrDefault(key), second?.GetValueOrDefault(key));
-            // Where the two rows say different things, that is what each end has.
-            if (x is not null && y is not null && !Node.Same(x, y))
-                (onA, onB) = (onA.Add(key, x), onB.Add(key, y));
-            else
-                agreed.Add(key, x ?? y);
-        }
-
+        var (agreed, onA, onB) = Said(first, second);
         agreed.Add("identities", new MapWriter().Add("a", a.Identity).Add("b", b.Identity).Done());
         var (local, remote) = (a.Subnets.Select(s => s.Prefix).ToArray(), b.Subnets.Select(s => s.Prefix).ToArray());
-        var plain = local.Length == 1 || remote.Length == 1;
-        if (plain)
-            agreed.List(
-                "pairs",
-                local.SelectMany(x => remote.Where(y => y.Family == x.Family).Select(y => (x, y))),
-                p => new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done()
-            );
-        else if (local.Length > 1 && remote.Length > 1)
-            notes.Add(
-                new(
-                    row + 1,
-                    null,
-                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does "
-                        + $"not say which pairs are wanted. Both lists were imported as entered. Enter the wanted "
-                        + $"pairs on the tunnel's page"
-                )
-            );
+        var plain = Pairs(agreed, row, code, local, remote);
         MapNode EndForm(string gateway, MapWriter set, Prefix[] mine, Prefix[] theirs) =>
             new MapWriter()
                 .Add("gateway", gateway)
@@ -267,6 +212,92 @@ public sealed partial class SheetInventory
                 .Done(),
             row
         );
+    }
+
+    /// <summary>Whether a tunnel of that code is in the sheet twice, or there already.</summary>
+    private bool IsTaken(string code, int row)
+    {
+        if (tunnels.ContainsKey(code))
+        {
+            problems.Add(
+                new(
+                    row + 1,
+                    ColumnOf("tunnel")?.Name,
+                    code,
+                    "this tunnel is in the sheet twice",
+                    "each tunnel once, or another code"
+                )
+            );
+            return true;
+        }
+
+        if (known.HasTunnel(code))
+        {
+            notes.Add(new(row + 1, null, $"Row {row + 1}: {code} exists already and is not changed"));
+            return true;
+        }
+
+        return false;
+    }
+
+    private void NeedPlaces(string? called, params End[] ends)
+    {
+        foreach (var end in ends)
+            if (end.Site is null && end.Gateway is null && end.Outer is null)
+                problems.Add(
+                    new(
+                        end.Row + 1,
+                        null,
+                        called ?? "",
+                        $"the place of end {end.Label} is missing",
+                        "a site, a gateway or an outer address"
+                    )
+                );
+    }
+
+    /// <summary>What the row or the two rows of a tunnel say of its settings: of both ends, of A alone, of B alone.</summary>
+    private static (MapWriter Agreed, MapWriter OnA, MapWriter OnB) Said(
+        Dictionary<string, Node> first,
+        Dictionary<string, Node>? second
+    )
+    {
+        var agreed = new MapWriter();
+        var (onA, onB) = (new MapWriter(), new MapWriter());
+        foreach (var key in first.Keys.Union(second?.Keys ?? Enumerable.Empty<string>()))
+        {
+            var (x, y) = (first.GetValueOrDefault(key), second?.GetValueOrDefault(key));
+            // Where the two rows say different things, that is what each end has.
+            if (x is not null && y is not null && !Node.Same(x, y))
+                (onA, onB) = (onA.Add(key, x), onB.Add(key, y));
+            else
+                agreed.Add(key, x ?? y);
+        }
+
+        return (agreed, onA, onB);
+    }
+
+    /// <summary>The pairs that are wanted, where the lists leave no choice of them.</summary>
+    /// <returns>Whether they do.</returns>
+    private bool Pairs(MapWriter agreed, int row, string code, Prefix[] local, Prefix[] remote)
+    {
+        var plain = local.Length == 1 || remote.Length == 1;
+        if (plain)
+            agreed.List(
+                "pairs",
+                local.SelectMany(x => remote.Where(y => y.Family == x.Family).Select(y => (x, y))),
+                p => new MapWriter().Add("a", p.x.ToString()).Add("b", p.y.ToString()).Done()
+            );
+        else if (local.Length > 1 && remote.Length > 1)
+            notes.Add(
+                new(
+                    row + 1,
+                    null,
+                    $"Row {row + 1}, {code}: {local.Length} subnets at A and {remote.Length} at B; the sheet does "
+                        + $"not say which pairs are wanted. Both lists were imported as entered. Enter the wanted "
+                        + $"pairs on the tunnel's page"
+                )
+            );
+        return plain;
     }
 
     private string? Notes(int row, int other)

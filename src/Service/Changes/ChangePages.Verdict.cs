@@ -7,71 +7,8 @@ public static partial class ChangePages
     private static IReadOnlyList<VerdictSentence> Verdict(Change c, Scope scope, DateTimeOffset now)
     {
         var parts = new List<VerdictPart>();
-        var failed = c
-            .Plan.Steps.Select((s, i) => (s, Number: i + 1))
-            .Where(s => c.LastAttempt(s.s.Key)?.Outcome == AttemptOutcome.Failed)
-            .ToArray();
         var last = c.LastAttempts.ToArray();
-        switch (c.State)
-        {
-            case ChangeState.UnderWay:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. "
-                                + $"{Progress(c, Where.A)}; {Progress(c, Where.B)}."
-                        )
-                    )
-                );
-                foreach (var (step, number) in failed)
-                    parts.Add(
-                        new(
-                            Tone.Stops,
-                            Sentence.Of($"Step {number} failed: {c.LastAttempt(step.Key)!.Remark!.TrimEnd('.'):w}.")
-                        )
-                    );
-                break;
-            case ChangeState.Done:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Done by {c.StatusHistory[^1].By:w} on {Day(c.StatusHistory[^1].At, now):w}"
-                                + $"{(c.WorkedAsPlanned ? ", as planned" : ""):w}."
-                        )
-                    )
-                );
-                parts.AddRange(Left(c, last));
-                break;
-            case ChangeState.BackedOut:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Backed out by {c.StatusHistory[^1].By:w}: {c.StatusHistory[^1].Remark!.TrimEnd('.'):w}. "
-                                + $"{RecordsAre(c):w}."
-                        )
-                    )
-                );
-                parts.AddRange(Stays(c));
-                break;
-            case ChangeState.Dropped:
-                parts.Add(
-                    new(
-                        Tone.Plain,
-                        Sentence.Of(
-                            $"Dropped by {c.StatusHistory[^1].By:w}{(c.StatusHistory[^1].Remark is { } why ? $": {why}" : ""):w}."
-                        )
-                    )
-                );
-                parts.AddRange(Stays(c));
-                break;
-            default:
-                parts.AddRange(c.Plan.Verdict);
-                break;
-        }
-
+        parts.AddRange(AsItStands(c, last, now));
         if (c.UrgentAsked is { } ask)
             parts.Add(
                 new(
@@ -104,6 +41,46 @@ public static partial class ChangePages
             );
         return parts.Show(scope.Sees);
     }
+
+    /// <summary>What is said by where it stands.</summary>
+    private static IEnumerable<VerdictPart> AsItStands(Change c, Attempt[] last, DateTimeOffset now)
+    {
+        var (by, remark) = (c.StatusHistory[^1].By, c.StatusHistory[^1].Remark);
+        return c.State switch
+        {
+            ChangeState.UnderWay =>
+            [
+                Plain(
+                    $"Under way: {c.Settled} of {c.Plan.Steps.Length} steps settled. "
+                        + $"{Progress(c, Where.A)}; {Progress(c, Where.B)}."
+                ),
+                .. FailedSteps(c),
+            ],
+            ChangeState.Done =>
+            [
+                Plain(
+                    $"Done by {by:w} on {Day(c.StatusHistory[^1].At, now):w}"
+                        + $"{(c.WorkedAsPlanned ? ", as planned" : ""):w}."
+                ),
+                .. Left(c, last),
+            ],
+            ChangeState.BackedOut =>
+            [
+                Plain($"Backed out by {by:w}: {remark!.TrimEnd('.'):w}. {RecordsAre(c):w}."),
+                .. Stays(c),
+            ],
+            ChangeState.Dropped => [Plain($"Dropped by {by:w}{(remark is { } why ? $": {why}" : ""):w}."), .. Stays(c)],
+            _ => c.Plan.Verdict,
+        };
+    }
+
+    private static VerdictPart Plain(Sentence says) => new(Tone.Plain, says);
+
+    private static IEnumerable<VerdictPart> FailedSteps(Change c) =>
+        from step in c.Plan.Steps
+        let last = c.LastAttempt(step.Key)
+        where last?.Outcome == AttemptOutcome.Failed
+        select new VerdictPart(Tone.Stops, $"Step {c.Plan.NumberOf(step.Key)} failed: {last.Remark!.TrimEnd('.'):w}.");
 
     /// <summary>What was not done as planned: left out, or done only at a later attempt.</summary>
     private static IEnumerable<VerdictPart> Left(Change c, Attempt[] last)

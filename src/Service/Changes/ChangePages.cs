@@ -38,32 +38,8 @@ public static partial class ChangePages
         var tunnel = around.Get<Tunnel>(c.Request.Tunnels[0]);
         var customer = around.Get<Customer>(c.CustomerId);
         var changed = c.Open ? ChangeLife.Changed(c, around) : [];
-        // What is not there any more is not known to be the asker's.
-        bool MaySee(string tunnelId) =>
-            scope.All || (around.Find<Tunnel>(tunnelId) is { } t && scope.Sees(t.CustomerId));
-        IReadOnlyList<FindingPage> On(ImmutableArray<FindingOn> list) =>
-            [
-                .. list.Where(f => MaySee(f.TunnelId))
-                    .Select(f =>
-                        f.Finding.Show(f.TunnelCode, scope.Sees) with
-                        {
-                            Was = f.Was is { } was ? Severities.Words.Of(was) : null,
-                        }
-                    ),
-            ];
         var numbers = c.Plan.Steps.Select((s, i) => (s.Key, Number: i + 1)).ToDictionary(s => s.Key, s => s.Number);
-        var underWay = c.State is ChangeState.UnderWay or ChangeState.BackedOut or ChangeState.Done;
-        var wayBack = c.Plan.WayBack(
-            underWay ? s => c.LastAttempt(s.Key)?.Outcome is AttemptOutcome.Done or AttemptOutcome.Failed : null
-        );
-        var left =
-            c.State is ChangeState.Done
-                ? c
-                    .Plan.Steps.Where(s =>
-                        c.LastAttempt(s.Key)?.Outcome == AttemptOutcome.Skipped && s.Part is not Part.Prepare
-                    )
-                    .ToArray()
-                : [];
+        var left = LeftOut(c);
         return new()
         {
             Code = c.Code,
@@ -87,34 +63,13 @@ public static partial class ChangePages
             WindowAtB = At(around, tunnel.B, c.Window, now),
             PlannedMinutes = c.Plan.Minutes,
             Verdict = Verdict(c, scope, now),
-            Differs =
-            [
-                .. c.Plan.Differs.Select(d => new BeforeAfterLine(
-                    d.End?.ToString(),
-                    d.What,
-                    d.Before,
-                    d.After,
-                    d.Added
-                )),
-            ],
+            Differs = Differs(c),
             Steps = [.. c.Plan.Steps.Select((s, i) => Step(c, s, i + 1, around, scope, made, now))],
-            FindingsAdded = On(c.Plan.Added),
-            FindingsRemoved = On(c.Plan.Removed),
-            FindingsStanding = On(c.Plan.Standing),
-            WayBack =
-            [
-                .. wayBack.Select(s => new WayBackStep(numbers[s.Key], s.Where.ToString(), s.Undo!.Show(scope.Sees))),
-            ],
-            Remarks =
-            [
-                .. c.Remarks.Select(r => new RemarkLine(
-                    r.By,
-                    r.At,
-                    r.Text,
-                    r.StepKey is { } key && numbers.TryGetValue(key, out var n) ? n : null,
-                    r.Value
-                )),
-            ],
+            FindingsAdded = Findings(c.Plan.Added, around, scope),
+            FindingsRemoved = Findings(c.Plan.Removed, around, scope),
+            FindingsStanding = Findings(c.Plan.Standing, around, scope),
+            WayBack = WayBack(c, numbers, scope),
+            Remarks = RemarksOn(c, numbers),
             ApprovedBy = c.Approval?.By,
             ApprovedAt = c.Approval?.At,
             StatusHistory =
@@ -128,82 +83,17 @@ public static partial class ChangePages
             ],
             Acts = Acts(c, asker, changed),
             Tunnels = [.. c.Request.Tunnels.Select(around.Get<Tunnel>).Select(t => OneTunnel(c, t, around, scope))],
-            PlanFindings = c.Open
-                ?
-                [
-                    .. PlanChecks
-                        .Run(c, around, others, changed, house)
-                        .Select(f => new PlanFindingLine(
-                            f.Code,
-                            Severities.Words.Of(f.Severity),
-                            f.What.Show(scope.Sees),
-                            f.Do.Show(scope.Sees)
-                        )),
-                ]
-                : [],
-            Pending =
-            [
-                .. c.Plan.Pending.Select(p => new PendingLine(
-                    p.Number,
-                    p.At.Label,
-                    p.At.WhoKnows,
-                    p.At.By is { } by ? Scalars.Write(by) : null,
-                    [.. p.Steps.Where(numbers.ContainsKey).Select(k => numbers[k])]
-                )),
-            ],
+            PlanFindings = c.Open ? OfPlan(PlanChecks.Run(c, around, others, changed, house), scope) : [],
+            Pending = Pending(c, numbers),
             Batches = c.Batches,
             Filled = [.. c.Filled.Select(f => new FilledLine(f.Number, f.At.Label, f.Value, f.By, f.Time))],
-            Touches =
-            [
-                .. c
-                    .Plan.Touches.Where(t => MaySee(t.TunnelId))
-                    .Select(t => new TouchedLine(t.TunnelCode, t.How.Show(scope.Sees))),
-            ],
-            Translations =
-            [
-                .. c.Plan.Translations.Select(t => new TranslatedLine(
-                    t.TunnelCode,
-                    t.End.ToString(),
-                    t.What,
-                    t.Before,
-                    t.After,
-                    t.Carries.ToString().ToLowerInvariant(),
-                    t.Why.Show(scope.Sees)
-                )),
-            ],
-            Keys =
-            [
-                .. c.Plan.Keys.Select(k => new ChangeKeyLine(
-                    around.Find<Tunnel>(k.TunnelId)?.Code ?? "gone",
-                    k.Version,
-                    k.Replaces,
-                    keys.TryGetValue((k.TunnelId, k.Version), out var made) ? made.State : "not made",
-                    made.CheckCode
-                )),
-            ],
+            Touches = Touches(c, around, scope),
+            Translations = Translations(c, scope),
+            Keys = KeysOf(c, around, keys),
             UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Reviewer, ask.Reason, ask.At),
-            Urgent = c.Urgent is not { } u
-                ? null
-                : new(
-                    u.Reviewer,
-                    u.Reason,
-                    u.ReviewBy,
-                    u.ReviewedBy,
-                    u.ReviewedAt,
-                    u.ReviewedBy is null && u.ReviewBy < now
-                ),
+            Urgent = UrgentOf(c, now),
             LeftOver = [.. left.Select(s => $"step {numbers[s.Key]} skipped: {c.LastAttempt(s.Key)!.Remark}")],
-            LeftSteps =
-            [
-                .. left.Select(s => new FreeStepGiven(
-                    s.Part.ToString().ToLowerInvariant(),
-                    s.Where == Where.Us ? "us" : s.Where.ToString(),
-                    Whole(s, scope),
-                    s.Minutes,
-                    s.Stops?.Show(scope.Sees).Text,
-                    s.Undo?.Show(scope.Sees).Text
-                )),
-            ],
+            LeftSteps = LeftSteps(left, scope),
         };
     }
 

@@ -6,14 +6,5 @@ public static class Differences
     public static IReadOnlyList<Difference> Between(RecordKind kind, byte[]? before, byte[] after, INames names) =>
         kind == RecordKind.Change ? []
         : before is null ? []
-        :
-        [
-            .. Edits
-                .Between(RecordBody.Form(before), RecordBody.Form(after))
-                .Select(m => new Difference(
-                    m.Path.ToString(),
-                    Wordings.Text(m.Before, m.Path, names),
-                    Wordings.Text(m.After, m.Path, names)
-                )),
-        ];
+        : Wordings.Differences(Edits.Between(RecordBody.Form(before), RecordBody.Form(after)), names);
 }

@@ -124,28 +124,14 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
     )
     {
         var names = await reader.CodesAsync(asker.Scope, ct);
-        var gateways = new Dictionary<string, Gateway?>();
-        Gateway? GatewayOf(string id) =>
-            gateways.TryGetValue(id, out var g)
-                ? g
-                : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
-        bool MaySee(Gateway gateway) =>
-            asker.Scope.All
-            || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
-        var zones = new Dictionary<string, string>();
-        foreach (var code in SiteZones.Asked(root))
-            if (await reader.ByCodeAsync<Customer>(asker.Scope, RecordKind.Customer, code, ct) is { } customer)
-                zones[code] = customer.Record.TimeZone;
-        var read = Keepfile.Read(SiteZones.Taken(root, zones), names, GatewayOf, writing.NewId, MaySee);
-        if (!read.Problems.IsEmpty)
-            throw Refuse(read.Problems);
+        var records = await ReadAsync(asker, root, writing, reader, names, ct);
 
         // Who writes for all customers need not be asked for each record.
         var everywhere = asker.ScopeOf(Role.Engineer).All;
-        var inFile = read.Records.ToDictionary(r => r.Id);
+        var inFile = records.ToDictionary(r => r.Id);
         var kept = await reader.KeptAsync(
             asker.Scope,
-            [.. read.Records.Select(r => r.Id).Where(id => !writing.Made(id))],
+            [.. records.Select(r => r.Id).Where(id => !writing.Made(id))],
             ct
         );
         var (added, changed, left, behaviour) = (
@@ -154,7 +140,7 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
             0,
             new List<string>()
         );
-        foreach (var record in read.Records)
+        foreach (var record in records)
         {
             ct.ThrowIfCancellationRequested();
             if (!kept.TryGetValue(record.Id, out var there))
@@ -177,44 +163,71 @@ public sealed partial class Importing(Databases databases, Keeper keeper, Servic
             }
 
             await Ownership.NeedAsync(asker, reader, there.Record, record, inFile.GetValueOrDefault, ct);
-            changed.Add(
-                new(
-                    record.Kind.Word(),
-                    record.Code,
-                    [
-                        .. differs.Select(m => new Difference(
-                            m.Path.ToString(),
-                            Wordings.Text(m.Before, m.Path, names),
-                            Wordings.Text(m.After, m.Path, names)
-                        )),
-                    ]
-                )
-            );
+            changed.Add(new(record.Kind.Word(), record.Code, Wordings.Differences(differs, names)));
             if (!Behaviour.Altered(record.Kind, RecordBody.Form(there.Record), RecordBody.Form(record)).IsEmpty)
                 behaviour.Add(record.Code);
             writing.Put(record, there.Version);
         }
 
-        var taken = await reader.TakenAsync(
-            [.. read.Records.Where(r => writing.Made(r.Id)).Select(r => (r.Kind, r.Code))],
-            ct
-        );
-        if (taken is { } one)
+        await NeedFreeAsync(writing, reader, records, ct);
+        if (behaviour.Count > 0 && !dryRun && reason is null)
+            throw WithoutReason(behaviour);
+        return new(added, changed, left, records);
+    }
+
+    /// <summary>The records of a file, its codes understood within the asker's scope.</summary>
+    private static async Task<ImmutableArray<IRecord>> ReadAsync(
+        Asker asker,
+        Node root,
+        Writing writing,
+        RecordReader reader,
+        CodeNames names,
+        CancellationToken ct
+    )
+    {
+        var gateways = new Dictionary<string, Gateway?>();
+        Gateway? GatewayOf(string id) =>
+            gateways.TryGetValue(id, out var g)
+                ? g
+                : gateways[id] = reader.ByIdAsync<Gateway>(Scope.Everything, id, ct).GetAwaiter().GetResult()?.Record;
+        bool MaySee(Gateway gateway) =>
+            asker.Scope.All
+            || reader.ByIdAsync<Gateway>(asker.Scope, gateway.Id, ct).GetAwaiter().GetResult() is not null;
+        var zones = new Dictionary<string, string>();
+        foreach (var code in SiteZones.Asked(root))
+            if (await reader.ByCodeAsync<Customer>(asker.Scope, RecordKind.Customer, code, ct) is { } customer)
+                zones[code] = customer.Record.TimeZone;
+        var read = Keepfile.Read(SiteZones.Taken(root, zones), names, GatewayOf, writing.NewId, MaySee);
+        if (!read.Problems.IsEmpty)
+            throw Refuse(read.Problems);
+        return read.Records;
+    }
+
+    /// <summary>Refuses codes that are taken by records which the asker may not see.</summary>
+    private static async Task NeedFreeAsync(
+        Writing writing,
+        RecordReader reader,
+        ImmutableArray<IRecord> records,
+        CancellationToken ct
+    )
+    {
+        var made = records.Where(r => writing.Made(r.Id)).Select(r => (r.Kind, r.Code));
+        if (await reader.TakenAsync([.. made], ct) is { } taken)
             throw NotFree(
-                read.Records.First(r =>
-                    r.Kind == one.Kind && r.Code.Equals(one.Code, StringComparison.OrdinalIgnoreCase)
+                records.First(r =>
+                    r.Kind == taken.Kind && r.Code.Equals(taken.Code, StringComparison.OrdinalIgnoreCase)
                 )
             );
-        if (behaviour.Count > 0 && !dryRun && reason is null)
-            throw ProblemException.Field(
-                "reason",
-                $"the file alters how "
-                    + $"{Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} "
-                    + $"behave{(behaviour.Count == 1 ? "s" : "")}; a reason is needed",
-                "give a reason (--reason), such as: the devices have always had this"
-            );
-        return new(added, changed, left, read.Records);
     }
+
+    private static ProblemException WithoutReason(List<string> behaviour) =>
+        ProblemException.Field(
+            "reason",
+            $"the file alters how "
+                + $"{Say.And(behaviour.Take(4))}{(behaviour.Count > 4 ? $" and {behaviour.Count - 4} more" : "")} "
+                + $"behave{(behaviour.Count == 1 ? "s" : "")}; a reason is needed",
+            "give a reason (--reason), such as: the devices have always had this"
+        );
 
     /// <summary>
     /// A code is unique for each kind, also among records that the asker may not see; of those they learn nothing else.

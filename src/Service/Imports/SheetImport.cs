@@ -88,27 +88,34 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
         if (sheet.Tunnels > 0 && (dryRun || leaveOut || sheet.Problems.IsEmpty))
             outcome = await importing.ImportAsync(asker, now, file, dryRun, $"from the sheet {name}", ct, progress);
         else if (!sheet.Problems.IsEmpty && !dryRun && !leaveOut)
-            throw new ProblemException(
-                422,
-                "unreadable-cells",
-                "The sheet was not imported",
-                $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix "
-                    + $"them, or leave those rows out (--leave-out). Nothing was changed."
+            throw Unreadable(sheet);
+        return Outcome(name, sheet, table.Value, outcome);
+    }
+
+    private static ProblemException Unreadable(SheetRead sheet) =>
+        new ProblemException(
+            422,
+            "unreadable-cells",
+            "The sheet was not imported",
+            $"{sheet.LeftOut} of {sheet.LeftOut + sheet.Tunnels} tunnels have a cell that cannot be read. Fix "
+                + $"them, or leave those rows out (--leave-out). Nothing was changed."
+        )
+            .With("field", "file")
+            .With(
+                "problems",
+                sheet
+                    .Problems.Take(200)
+                    .Select(p => new FieldProblem(
+                        $"column {p.Column ?? "?"}",
+                        p.Row,
+                        $"{(p.Cell.Length > 0 ? $"{p.Cell}: " : "")}{p.Wrong}",
+                        p.Right
+                    ))
             )
-                .With("field", "file")
-                .With(
-                    "problems",
-                    sheet
-                        .Problems.Take(200)
-                        .Select(p => new FieldProblem(
-                            $"column {p.Column ?? "?"}",
-                            p.Row,
-                            $"{(p.Cell.Length > 0 ? $"{p.Cell}: " : "")}{p.Wrong}",
-                            p.Right
-                        ))
-                )
-                .With("count", sheet.Problems.Length);
-        return new()
+            .With("count", sheet.Problems.Length);
+
+    private static SheetOutcome Outcome(string name, SheetRead sheet, SheetTable table, ImportOutcome? outcome) =>
+        new()
         {
             Name = name,
             HeadingRow = sheet.HeadingRow + 1,
@@ -126,7 +133,7 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
                             :
                             [
                                 .. table
-                                    .Value.Rows.Skip(sheet.HeadingRow + 1)
+                                    .Rows.Skip(sheet.HeadingRow + 1)
                                     .Select(r => r[c.Index])
                                     .Where(t => t.Length > 0)
                                     .Distinct()
@@ -146,5 +153,4 @@ public sealed class SheetImport(Databases databases, Importing importing, Servic
             Notes = [.. sheet.Notes.Take(1000).Select(n => new SheetNoteLine(n.Row, n.Column, n.Text))],
             Outcome = outcome,
         };
-    }
 }

@@ -122,17 +122,6 @@ public sealed partial class RecordWork
                 ?? throw ProblemException.Field("text", "it has no fields", "key: value lines, as the record is shown");
     }
 
-    private static IReadOnlyList<Difference> Differences(MapNode before, MapNode after, INames names) =>
-        [
-            .. Edits
-                .Between(before, after)
-                .Select(m => new Difference(
-                    m.Path.ToString(),
-                    Wordings.Text(m.Before, m.Path, names),
-                    Wordings.Text(m.After, m.Path, names)
-                )),
-        ];
-
     /// <summary>The findings that come and go on tunnels that the asker may see.</summary>
     private static (IReadOnlyList<ImportFinding> Added, IReadOnlyList<ImportFinding> Removed) ChangesOf(
         IReadOnlyList<FindingChange> changes,

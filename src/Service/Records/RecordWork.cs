@@ -69,7 +69,8 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             n.Refers?.Word(),
             FieldControls.Words(n),
             [.. n.Inside.Select(i => Info(kind, i, top.Length == 0 ? n.Key : top))],
-            FieldControls.Of(n)
+            FieldControls.Of(n),
+            n.AskedFirst
         );
 
     private static async Task<(IRecord Record, int Version)> FindAsync(
@@ -116,15 +117,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             : "correct";
         string[] paths = [.. altered.Select(a => a.Path.ToString())];
         if (act == "correct" && reason is null && !dryRun)
-            throw ProblemException
-                .Field(
-                    "reason",
-                    $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {made.Record.Code} works, "
-                        + $"so a reason is needed",
-                    "a reason, such as: the device has always had this"
-                )
-                .With("altered", paths);
-
+            throw WithoutReason(made.Record, paths);
         TunnelPage? drawn = null;
         var wrote = await keeper.WriteAsync(
             new(asker.Name, now, act, reason),
@@ -132,24 +125,9 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             {
                 await Ownership.NeedAsync(asker, reader, existing?.Record, made.Record, _ => null, ct);
                 await Ownership.NeedFreeAsync(asker, reader, kind, made.Record.Code, existing?.Record.Id, "code", ct);
-                if (existing is { } existed)
-                {
-                    if (version is { } expected && existed.Version != expected)
-                        throw new ConflictException(existed.Record.Id, expected, existed.Version);
-                    if (made.Record is Person person)
-                        await LastLead.NeedAnotherAsync(reader, person, ct);
-                    if (dryRun && made.Record is Tunnel would)
-                        drawn = await TunnelDraft.PageAsync(reader, would, existed.Record.Id, asker.Scope, now, ct);
-                    writing.Put(made.Record, existed.Version);
-                    return made.Record;
-                }
-
-                var record = WrittenRecord
-                    .Read(kind, writing.NewId(), RecordBody.Form(made.Record), IdNames.Instance)
-                    .Record!;
-                if (dryRun && record is Tunnel drafted)
-                    drawn = await TunnelDraft.PageAsync(reader, drafted, null, asker.Scope, now, ct);
-                writing.Put(record, 0);
+                var record = await PutAsync(writing, reader, made.Record, existing, version, ct);
+                if (dryRun && record is Tunnel would)
+                    drawn = await TunnelDraft.PageAsync(reader, would, existing?.Record.Id, asker.Scope, now, ct);
                 return record;
             },
             ct,
@@ -170,7 +148,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             wrote.Result
         );
         var differences = existing is { } before
-            ? Differences(RecordBody.Form(before.Record), RecordBody.Form(made.Record), names)
+            ? Wordings.Differences(Edits.Between(RecordBody.Form(before.Record), RecordBody.Form(made.Record)), names)
             : [];
         return new()
         {
@@ -178,15 +156,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Kind = kind.Word(),
             Code = made.Record.Code,
             Version = (existing?.Version ?? 0) + (dryRun || (existing is not null && differences.Count == 0) ? 0 : 1),
-            As =
-                existing is not null && differences.Count == 0
-                    ? "nothing"
-                    : act switch
-                    {
-                        "add" => "added",
-                        "describe" => "described",
-                        _ => "corrected",
-                    },
+            As = existing is not null && differences.Count == 0 ? "nothing" : Said(act),
             Differences = differences,
             Altered = paths,
             Derived = [.. made.Derived.Select(d => new DerivedValue(d.Path.ToString(), d.Value, d.From))],
@@ -194,6 +164,69 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             FindingsRemoved = changes.Removed,
             Tunnel = drawn,
         };
+    }
+
+    /// <summary>Puts a record in the place of the one that is there, or a new one with an id of its own.</summary>
+    private static async Task<IRecord> PutAsync(
+        Storage.Writing.Writing writing,
+        RecordReader reader,
+        IRecord made,
+        (IRecord Record, int Version)? existing,
+        int? version,
+        CancellationToken ct
+    )
+    {
+        if (existing is not { } there)
+        {
+            made = WrittenRecord.Read(made.Kind, writing.NewId(), RecordBody.Form(made), IdNames.Instance).Record!;
+            writing.Put(made, 0);
+            return made;
+        }
+
+        if (version is { } expected && there.Version != expected)
+            throw new ConflictException(there.Record.Id, expected, there.Version);
+        if (made is Person person)
+            await LastLead.NeedAnotherAsync(reader, person, ct);
+        writing.Put(made, there.Version);
+        return made;
+    }
+
+    private static string Said(string act) =>
+        act switch
+        {
+            "add" => "added",
+            "describe" => "described",
+            _ => "corrected",
+        };
+
+    private static ProblemException WithoutReason(IRecord record, string[] paths) =>
+        ProblemException
+            .Field(
+                "reason",
+                $"{Say.And(paths.Take(4))} alter{(paths.Length == 1 ? "s" : "")} how {record.Code} works, so a reason "
+                    + $"is needed",
+                "a reason, such as: the device has always had this"
+            )
+            .With("altered", paths);
+
+    private static async Task NeedUnusedAsync(
+        Storage.Writing.Writing writing,
+        Asker asker,
+        IRecord record,
+        CancellationToken ct
+    )
+    {
+        if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
+            throw new ProblemException(409, "refused", "Refused", $"{record.Code} is retired already.");
+        var users = await new ReferenceList(writing.Read).UsersInUseAsync(record.Id, ct);
+        if (users.Count > 0)
+            throw new ProblemException(
+                409,
+                "refused",
+                "Refused",
+                $"{record.Code} is still used by {Named(users, asker.Scope)}. First retire or move "
+                    + $"{(users.Count == 1 ? "it" : "them")} first."
+            );
     }
 
     /// <summary>Takes a record out of use. Refused while something in use refers to it.</summary>
@@ -221,17 +254,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
                 asker.Need(Writes(kind), await Ownership.OwnerOfAsync(record, reader, _ => null, ct), record.Code);
                 if (at != version)
                     throw new ConflictException(record.Id, version, at);
-                if (record.Retired is { } since || record is Tunnel { State: TunnelState.Retired })
-                    throw new ProblemException(409, "refused", "Refused", $"{record.Code} is retired already.");
-                var users = await new ReferenceList(writing.Read).UsersInUseAsync(record.Id, ct);
-                if (users.Count > 0)
-                    throw new ProblemException(
-                        409,
-                        "refused",
-                        "Refused",
-                        $"{record.Code} is still used by {Named(users, asker.Scope)}. First retire or move "
-                            + $"{(users.Count == 1 ? "it" : "them")} first."
-                    );
+                await NeedUnusedAsync(writing, asker, record, ct);
                 var today = Scalars.Write(DateOnly.FromDateTime(now.UtcDateTime));
                 var before = RecordBody.Form(record);
                 var form = kind switch
@@ -265,14 +288,7 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             Code = after!.Code,
             Version = version + (dryRun ? 0 : 1),
             As = "retired",
-            Differences =
-            [
-                .. altered.Select(m => new Difference(
-                    m.Path.ToString(),
-                    Wordings.Text(m.Before, m.Path, names),
-                    Wordings.Text(m.After, m.Path, names)
-                )),
-            ],
+            Differences = Wordings.Differences(altered, names),
             Altered = [],
             Derived = [],
             FindingsAdded = changes.Added,

@@ -8,85 +8,65 @@ public static class TodayEndpoints
     public static void MapToday(this RouteGroupBuilder api) =>
         api.MapGet("/today", async (Databases databases, TimeProvider clock, HttpContext http, CancellationToken ct) =>
             {
-                var asker = http.Asker();
                 await using var context = databases.Open();
-                var names = new StoredNames(context, Scope.Everything);
-                var open = (
-                    await new ChangeList(context).ChangesAsync(asker.Scope, Change.OpenStates, null, int.MaxValue, ct)
-                )
-                    .Select(c => c.Record)
-                    .ToArray();
-                IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) =>
-                    [
-                        .. open.Where(which)
-                            .OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue)
-                            .Select(c => ChangeEndpoints.Summary(c, names)),
-                    ];
-                var review = Those(c =>
-                    c.State == ChangeState.InReview
-                    && c.Author != asker.Name
-                    && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o))
-                );
-                // Who was asked to let urgent work begin reads it before anything else.
-                review =
-                [
-                    .. Those(c => c.UrgentAsked?.Reviewer == asker.Name),
-                    .. review.Where(r => open.All(c => c.Code != r.Code || c.UrgentAsked?.Reviewer != asker.Name)),
-                ];
-                // Urgent work owes its review whether or not it has ended since.
-                Change[] owed =
-                [
-                    .. open.Concat(
-                            (
-                                await new ChangeList(context).ChangesAsync(
-                                    asker.Scope,
-                                    [ChangeState.Done, ChangeState.BackedOut],
-                                    null,
-                                    100,
-                                    ct
-                                )
-                            ).Select(c => c.Record)
-                        )
-                        .Where(c => c.Urgent is { ReviewedBy: null }),
-                ];
-                review =
-                [
-                    .. review,
-                    .. owed.Where(c => c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o)))
-                        .Select(c => ChangeEndpoints.Summary(c, names)),
-                ];
-                var underWay = Those(c => c.State == ChangeState.UnderWay);
-                var windows = Those(c => c.State == ChangeState.Approved);
-                var mine = Those(c =>
-                    c.Author == asker.Name
-                    && c.State is ChangeState.Draft or ChangeState.InReview
-                    && c.Author == asker.Name
-                );
-                var blocking = await new FindingList(context).FindingsAsync(
-                    asker.Scope,
-                    null,
-                    null,
-                    null,
-                    "blocks",
-                    40,
-                    ct
-                );
-                var (tunnels, stopped, risks) = await new TunnelList(context).CountsAsync(asker.Scope, ct);
-                return new TodayPage(
-                    Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels, clock.GetUtcNow())
-                        .Show(asker.Scope.Sees),
-                    review,
-                    underWay,
-                    windows,
-                    mine,
-                    [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.Since))],
-                    risks,
-                    tunnels
-                );
+                return await PageAsync(context, http.Asker(), clock.GetUtcNow(), ct);
             })
             .For(Role.Reader)
             .WithName("today")
             .WithSummary("Reviews, work under way, windows, and what blocks");
+
+    private static async Task<TodayPage> PageAsync(
+        KeepContext context,
+        Asker asker,
+        DateTimeOffset now,
+        CancellationToken ct
+    )
+    {
+        var names = new StoredNames(context, Scope.Everything);
+        var open = await ChangesAsync(context, asker, Change.OpenStates, int.MaxValue, ct);
+        var ended = await ChangesAsync(context, asker, [ChangeState.Done, ChangeState.BackedOut], 100, ct);
+        // Urgent work owes its review whether or not it has ended since.
+        Change[] owed = [.. open.Concat(ended).Where(c => c.Urgent is { ReviewedBy: null })];
+        IReadOnlyList<ChangeSummary> Those(Func<Change, bool> which) =>
+            [
+                .. open.Where(which)
+                    .OrderBy(c => c.Window?.Start ?? DateTimeOffset.MaxValue)
+                    .Select(c => ChangeEndpoints.Summary(c, names)),
+            ];
+        // Who was asked to let urgent work begin reads it before anything else.
+        IReadOnlyList<ChangeSummary> review =
+        [
+            .. Those(c => c.UrgentAsked?.Reviewer == asker.Name),
+            .. Those(c =>
+                c.State == ChangeState.InReview && c.UrgentAsked?.Reviewer != asker.Name && MayReview(asker, c)
+            ),
+            .. owed.Where(c => MayReview(asker, c)).Select(c => ChangeEndpoints.Summary(c, names)),
+        ];
+        var windows = Those(c => c.State == ChangeState.Approved);
+        var blocking = await new FindingList(context).FindingsAsync(asker.Scope, null, null, null, "blocks", 40, ct);
+        var (tunnels, stopped, risks) = await new TunnelList(context).CountsAsync(asker.Scope, ct);
+        return new(
+            Verdict(open, owed, asker.Name, review.Count, windows.Count, stopped, tunnels, now).Show(asker.Scope.Sees),
+            review,
+            Those(c => c.State == ChangeState.UnderWay),
+            windows,
+            Those(c => c.Author == asker.Name && c.State is ChangeState.Draft or ChangeState.InReview),
+            [.. blocking.Select(f => f.Finding.Show(f.TunnelCode, asker.Scope.Sees, f.Since))],
+            risks,
+            tunnels
+        );
+    }
+
+    private static async Task<Change[]> ChangesAsync(
+        KeepContext context,
+        Asker asker,
+        ImmutableArray<ChangeState> states,
+        int most,
+        CancellationToken ct
+    ) => [.. (await new ChangeList(context).ChangesAsync(asker.Scope, states, null, most, ct)).Select(c => c.Record)];
+
+    private static bool MayReview(Asker asker, Change c) =>
+        c.Author != asker.Name && c.AllCustomers.All(o => asker.Is(Role.Reviewer, o));
 
     private static IEnumerable<VerdictPart> Verdict(
         Change[] open,

@@ -75,20 +75,7 @@ public static class Backup
     {
         using var zipped = new GZipStream(from, CompressionMode.Decompress, leaveOpen: true);
         using var reader = new StreamReader(zipped);
-        string migration;
-        try
-        {
-            using var head = JsonDocument.Parse(await reader.ReadLineAsync(ct) ?? "");
-            if (head.RootElement.GetProperty("vellumkeep").GetString() != Form)
-                throw new BackupException("This backup has an unknown format.");
-            migration = head.RootElement.GetProperty("migration").GetString()!;
-        }
-        catch (Exception e)
-            when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
-        {
-            throw new BackupException("This file is not a backup. Expected: a file that backup wrote.");
-        }
-
+        var migration = await MigrationAsync(reader, ct);
         await databases.MigrateAsync(ct);
         long rows = 0;
         await using (var context = databases.Open())
@@ -105,56 +92,7 @@ public static class Backup
             var connection = context.Database.GetDbConnection();
             await using var transaction = await connection.BeginTransactionAsync(ct);
             var tables = Tables(context).ToDictionary(t => t.Name);
-            DbCommand? insert = null;
-            Column[] columns = [];
-            var ended = false;
-            while (await LineAsync(reader, ct) is { } line)
-            {
-                using var json = JsonDocument.Parse(line);
-                if (json.RootElement.ValueKind == JsonValueKind.Object)
-                {
-                    if (json.RootElement.TryGetProperty("end", out var end))
-                    {
-                        ended = end.GetInt64() == rows;
-                        break;
-                    }
-
-                    if (insert is not null)
-                        await insert.DisposeAsync();
-                    var table = tables[json.RootElement.GetProperty("table").GetString()!];
-                    columns =
-                    [
-                        .. json
-                            .RootElement.GetProperty("columns")
-                            .EnumerateArray()
-                            .Select(c => table.Columns.Single(k => k.Name == c.GetString())),
-                    ];
-                    insert = connection.CreateCommand();
-                    insert.Transaction = transaction;
-                    insert.CommandText =
-                        $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) "
-                        + $"values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
-                    foreach (var i in Enumerable.Range(0, columns.Length))
-                    {
-                        var parameter = insert.CreateParameter();
-                        parameter.ParameterName = $"@p{i}";
-                        insert.Parameters.Add(parameter);
-                    }
-
-                    continue;
-                }
-
-                var values = json.RootElement.EnumerateArray().ToArray();
-                for (var i = 0; i < values.Length; i++)
-                    insert!.Parameters[i].Value = Value(values[i], columns[i].Type);
-                await insert!.ExecuteNonQueryAsync(ct);
-                rows++;
-            }
-
-            if (insert is not null)
-                await insert.DisposeAsync();
-            if (!ended)
-                throw new BackupException("The backup is incomplete: its end is missing. Nothing was restored.");
+            rows = await InsertAsync(reader, connection, transaction, tables, ct);
             if (databases.IsPostgres)
                 await SequencesAsync(connection, transaction, tables.Values, ct);
             await transaction.CommitAsync(ct);
@@ -166,6 +104,93 @@ public static class Backup
             : verified.Differs.Count > 0
                 ? throw new BackupException($"The backup's records do not match its history: {verified.Differs[0]}.")
             : new(rows, verified.Commits, migration);
+    }
+
+    /// <summary>The last migration that the database had when it was saved.</summary>
+    private static async Task<string> MigrationAsync(StreamReader reader, CancellationToken ct)
+    {
+        try
+        {
+            using var head = JsonDocument.Parse(await reader.ReadLineAsync(ct) ?? "");
+            if (head.RootElement.GetProperty("vellumkeep").GetString() != Form)
+                throw new BackupException("This backup has an unknown format.");
+            return head.RootElement.GetProperty("migration").GetString()!;
+        }
+        catch (Exception e)
+            when (e is JsonException or InvalidDataException or KeyNotFoundException or InvalidOperationException)
+        {
+            throw new BackupException("This file is not a backup. Expected: a file that backup wrote.");
+        }
+    }
+
+    /// <summary>Inserts the rows of every table of the file, up to its end.</summary>
+    /// <returns>How many there were.</returns>
+    private static async Task<long> InsertAsync(
+        StreamReader reader,
+        DbConnection connection,
+        DbTransaction transaction,
+        Dictionary<string, Table> tables,
+        CancellationToken ct
+    )
+    {
+        long rows = 0;
+        DbCommand? insert = null;
+        Column[] columns = [];
+        var ended = false;
+        while (!ended && await LineAsync(reader, ct) is { } line)
+        {
+            using var json = JsonDocument.Parse(line);
+            if (json.RootElement.ValueKind == JsonValueKind.Object)
+            {
+                if (json.RootElement.TryGetProperty("end", out var end))
+                {
+                    ended = end.GetInt64() == rows;
+                    break;
+                }
+
+                if (insert is not null)
+                    await insert.DisposeAsync();
+                var table = tables[json.RootElement.GetProperty("table").GetString()!];
+                columns =
+                [
+                    .. json
+                        .RootElement.GetProperty("columns")
+                        .EnumerateArray()
+                        .Select(c => table.Columns.Single(k => k.Name == c.GetString())),
+                ];
+                insert = Insert(connection, transaction, table, columns);
+                continue;
+            }
+
+            var values = json.RootElement.EnumerateArray().ToArray();
+            for (var i = 0; i < values.Length; i++)
+                insert!.Parameters[i].Value = Value(values[i], columns[i].Type);
+            await insert!.ExecuteNonQueryAsync(ct);
+            rows++;
+        }
+
+        if (insert is not null)
+            await insert.DisposeAsync();
+        return ended
+            ? rows
+            : throw new BackupException("The backup is incomplete: its end is missing. Nothing was restored.");
+    }
+
+    private static DbCommand Insert(DbConnection connection, DbTransaction transaction, Table table, Column[] columns)
+    {
+        var insert = connection.CreateCommand();
+        insert.Transaction = transaction;
+        insert.CommandText =
+            $"insert into {Quote(table.Name)} ({string.Join(", ", columns.Select(c => Quote(c.Name)))}) "
+            + $"values ({string.Join(", ", columns.Select((_, i) => $"@p{i}"))})";
+        foreach (var i in Enumerable.Range(0, columns.Length))
+        {
+            var parameter = insert.CreateParameter();
+            parameter.ParameterName = $"@p{i}";
+            insert.Parameters.Add(parameter);
+        }
+
+        return insert;
     }
 
     /// <summary>The next line, when the file has all of it: what a broken copy ends in is no line.</summary>

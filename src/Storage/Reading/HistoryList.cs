@@ -106,23 +106,7 @@ public sealed class HistoryList(KeepContext context)
         var narrowed = !scope.All || filter.OwnerId is not null || filter.Kind is not null;
         if (narrowed)
         {
-            var dated = filter.Who is not null || filter.From is not null || filter.To is not null;
-            var numbered = versions.Select(v => v.CommitNumber);
-            if (before is { } below)
-                numbered = numbered.Where(n => n < below);
-            if (dated)
-                numbered = from n in numbered join c in commits on n equals c.Number select n;
-            // In the order of the index, some at a time: a commit that wrote thousands is passed over once it was seen.
-            var wanted = new List<long>();
-            for (var under = long.MaxValue; wanted.Count <= most; )
-            {
-                var some = await numbered.Where(n => n < under).OrderByDescending(n => n).Take(500).ToListAsync(ct);
-                wanted.AddRange(some.Distinct());
-                if (some.Count < 500)
-                    break;
-                under = some[^1];
-            }
-
+            var wanted = await NumbersAsync(commits, versions, filter, before, most, ct);
             commits = context.Commits.AsNoTracking().Where(c => wanted.Contains(c.Number));
         }
 
@@ -134,17 +118,7 @@ public sealed class HistoryList(KeepContext context)
         var page = await ordered.Take(most + 1).ToListAsync(ct);
         var numbers = page.Take(most).Select(c => c.Number).ToArray();
         var (sizes, inside) = await WroteAsync(versions, numbers, filter.OwnerId is not null, ct);
-        var ids = inside.SelectMany(g => g).Select(v => v.RecordId).Distinct().ToArray();
-        var codes = new Dictionary<string, string>();
-        foreach (var some in ids.Chunk(500))
-        foreach (
-            var r in await context
-                .Records.AsNoTracking()
-                .Where(r => some.Contains(r.Id))
-                .Select(r => new { r.Id, r.Code })
-                .ToListAsync(ct)
-        )
-            codes[r.Id] = r.Code;
+        var codes = await CodesAsync(inside.SelectMany(g => g).Select(v => v.RecordId).Distinct(), ct);
         var (all, visible) = scope.All
             ? ([], [])
             : (
@@ -171,7 +145,53 @@ public sealed class HistoryList(KeepContext context)
     }
 
     /// <summary>
-    /// How many versions each commit wrote, and the first of them. InParallel: they are of one customer, whose versions
+    /// The numbers of the commits that wrote any of some versions, newest first: at least one more than asked for.
+    /// </summary>
+    private static async Task<List<long>> NumbersAsync(
+        IQueryable<CommitRow> commits,
+        IQueryable<VersionRow> versions,
+        CommitFilter filter,
+        long? before,
+        int most,
+        CancellationToken ct
+    )
+    {
+        var numbered = versions.Select(v => v.CommitNumber);
+        if (before is { } below)
+            numbered = numbered.Where(n => n < below);
+        if (filter.Who is not null || filter.From is not null || filter.To is not null)
+            numbered = from n in numbered join c in commits on n equals c.Number select n;
+        // In the order of the index, some at a time: a commit that wrote thousands is passed over once it was seen.
+        var wanted = new List<long>();
+        for (var under = long.MaxValue; wanted.Count <= most; )
+        {
+            var some = await numbered.Where(n => n < under).OrderByDescending(n => n).Take(500).ToListAsync(ct);
+            wanted.AddRange(some.Distinct());
+            if (some.Count < 500)
+                break;
+            under = some[^1];
+        }
+
+        return wanted;
+    }
+
+    private async Task<Dictionary<string, string>> CodesAsync(IEnumerable<string> ids, CancellationToken ct)
+    {
+        var codes = new Dictionary<string, string>();
+        foreach (var some in ids.Chunk(500))
+        foreach (
+            var r in await context
+                .Records.AsNoTracking()
+                .Where(r => some.Contains(r.Id))
+                .Select(r => new { r.Id, r.Code })
+                .ToListAsync(ct)
+        )
+            codes[r.Id] = r.Code;
+        return codes;
+    }
+
+    /// <summary>
+    /// How many versions each commit wrote, and the first of them. Together: they are of one customer, whose versions
     /// lie side by side and are few.
     /// </summary>
     private static async Task<(Dictionary<long, int> Sizes, ILookup<long, VersionRow> First)> WroteAsync(

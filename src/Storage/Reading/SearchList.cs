@@ -30,78 +30,98 @@ public sealed class SearchList(KeepContext context)
     private async Task<IReadOnlyList<SearchFound>> AllAsync(Scope scope, string text, int most, CancellationToken ct)
     {
         var visible = scope.Over(context, context.Records.AsNoTracking());
-        if (Question(text) is var (prefix, containing, inside))
-        {
-            // What contains it, the nearest first; then what lies in it, in order.
-            var around = !containing
-                ? []
-                : await (
-                    from p in context.Containing(prefix)
-                    join r in visible on p.RecordId equals r.Id
-                    orderby p.Low descending, p.High, r.Kind, r.CodeKey
-                    select new
-                    {
-                        p.Low,
-                        p.High,
-                        p.Role,
-                        r.Kind,
-                        r.Id,
-                        r.Code,
-                        r.Name,
-                        r.OwnerId,
-                        r.State,
-                    }
-                )
-                    .Take(most * 2)
-                    .ToListAsync(ct);
-            var within = !inside
-                ? []
-                : await (
-                    from p in context.Inside(prefix)
-                    join r in visible on p.RecordId equals r.Id
-                    orderby p.Low
-                    select new
-                    {
-                        p.Low,
-                        p.High,
-                        p.Role,
-                        r.Kind,
-                        r.Id,
-                        r.Code,
-                        r.Name,
-                        r.OwnerId,
-                        r.State,
-                    }
-                )
-                    .Take(most * 2)
-                    .ToListAsync(ct);
-            return await OwnedAsync(
-                [
-                    .. around
-                        .Concat(within)
-                        .GroupBy(l => (l.Id, l.Low, l.High))
-                        // What was agreed is told before that it was entered too.
-                        .Select(g => g.OrderBy(l => l.Role == "entered" ? 1 : 0).First())
-                        .Take(most)
-                        .Select(l =>
-                            (
-                                new SearchFound(
-                                    l.Kind,
-                                    l.Code,
-                                    l.Name,
-                                    "",
-                                    l.State,
-                                    l.Role,
-                                    AddressText.Between(prefix.Family, l.Low, l.High).ToString()
-                                ),
-                                l.OwnerId
-                            )
-                        ),
-                ],
-                ct
-            );
-        }
+        return Question(text) is { } asked
+            ? await AroundAsync(visible, asked.Prefix, asked.Containing, asked.Inside, most, ct)
+            : await WordsAsync(visible, text, most, ct);
+    }
 
+    /// <summary>What contains a prefix, the nearest first; then what lies in it, in order.</summary>
+    private async Task<IReadOnlyList<SearchFound>> AroundAsync(
+        IQueryable<RecordRow> visible,
+        Prefix prefix,
+        bool containing,
+        bool inside,
+        int most,
+        CancellationToken ct
+    )
+    {
+        var around = !containing
+            ? []
+            : await (
+                from p in context.Containing(prefix)
+                join r in visible on p.RecordId equals r.Id
+                orderby p.Low descending, p.High, r.Kind, r.CodeKey
+                select new
+                {
+                    p.Low,
+                    p.High,
+                    p.Role,
+                    r.Kind,
+                    r.Id,
+                    r.Code,
+                    r.Name,
+                    r.OwnerId,
+                    r.State,
+                }
+            )
+                .Take(most * 2)
+                .ToListAsync(ct);
+        var within = !inside
+            ? []
+            : await (
+                from p in context.Inside(prefix)
+                join r in visible on p.RecordId equals r.Id
+                orderby p.Low
+                select new
+                {
+                    p.Low,
+                    p.High,
+                    p.Role,
+                    r.Kind,
+                    r.Id,
+                    r.Code,
+                    r.Name,
+                    r.OwnerId,
+                    r.State,
+                }
+            )
+                .Take(most * 2)
+                .ToListAsync(ct);
+        return await OwnedAsync(
+            [
+                .. around
+                    .Concat(within)
+                    .GroupBy(l => (l.Id, l.Low, l.High))
+                    // What was agreed is told before that it was entered too.
+                    .Select(g => g.OrderBy(l => l.Role == "entered" ? 1 : 0).First())
+                    .Take(most)
+                    .Select(l =>
+                        (
+                            new SearchFound(
+                                l.Kind,
+                                l.Code,
+                                l.Name,
+                                "",
+                                l.State,
+                                l.Role,
+                                AddressText.Between(prefix.Family, l.Low, l.High).ToString()
+                            ),
+                            l.OwnerId
+                        )
+                    ),
+            ],
+            ct
+        );
+    }
+
+    /// <summary>What has words that begin so: codes first, what only refers to such a record last.</summary>
+    private async Task<IReadOnlyList<SearchFound>> WordsAsync(
+        IQueryable<RecordRow> visible,
+        string text,
+        int most,
+        CancellationToken ct
+    )
+    {
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries)
             .Select(w => w.Trim(',', ';', '(', ')'))
             .Where(w => w.Length > 0)

@@ -6,13 +6,6 @@ namespace Vellumkeep.Storage.Reading;
 /// <summary>Tunnels, with how each stands.</summary>
 public sealed class TunnelList(KeepContext context)
 {
-    /// <summary>
-    /// Up to so many records are looked up by their ids; beyond that, records are gone through in the order of the list
-    /// and asked one by one. There, adding nothing to a column keeps a plan from using the index on it, which would go
-    /// through all its entries for each record.
-    /// </summary>
-    private const int Few = 1500;
-
     public async Task<(IReadOnlyList<TunnelListed> Items, string? Cursor)> TunnelsAsync(
         Scope scope,
         TunnelFilter filter,
@@ -21,84 +14,12 @@ public sealed class TunnelList(KeepContext context)
         CancellationToken ct
     )
     {
-        var rows = scope.Over(context, context.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Tunnel));
-        var looked = false;
-        IQueryable<RecordRow> Those(IQueryable<RecordRow> among, string[] few)
-        {
-            looked = true;
-            return among.Where(r => few.Contains(r.Id));
-        }
-
-        async Task<IQueryable<RecordRow>> WithFindingAsync(string check) =>
-            await FewAsync(context.Findings.Where(f => f.Code == check).Select(f => f.TunnelId), ct, Few / 3) is { } few
-                ? Those(rows, few)
-                : rows.Where(r => context.Findings.Any(f => f.TunnelId == r.Id && f.Code == check));
-
-        if (filter.OwnerId is { } owner)
-            rows = rows.Where(r => r.OwnerId == owner);
-
-        if (filter.State is { } state)
-            rows = rows.Where(r => r.State == state);
-        if (filter.FindingCode is { } finding)
-            rows = await WithFindingAsync(finding.ToUpperInvariant());
-        if (filter.Severity is { } word && Severities.Words.Parse(word) is { Ok: true } severity)
-            rows = rows.Where(r =>
-                context.Findings.Any(f => f.TunnelId == r.Id && f.Severity + 0 == (int)severity.Value)
-            );
-        foreach (var text in (filter.Text ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(8))
-        {
-            if (Prefix.Parse(text) is { Ok: true } prefix)
-            {
-                // An address finds what contains it; a prefix finds what overlaps it; both also find themselves in
-                // outer addresses.
-                var (low, high, family, typed) = (
-                    AddressText.Of(prefix.Value.First),
-                    AddressText.Of(prefix.Value.Last),
-                    (int)prefix.Value.Family,
-                    prefix.Value.Network.ToString()
-                );
-                var ids = context
-                    .Containing(prefix.Value)
-                    .Concat(context.Inside(prefix.Value))
-                    .Select(p => p.RecordId)
-                    .Concat(context.Words.Where(w => w.Word == typed).Select(w => w.RecordId));
-                // A tunnel has several prefixes, so that many of them may still be few tunnels.
-                rows = await FewAsync(ids, ct, prefix.Value.Length < 12 ? Few : 8 * Few) is { } few
-                    ? Those(rows, few)
-                    : rows.Where(r =>
-                        context.Prefixes.Any(p =>
-                            p.RecordId == r.Id
-                            && p.Family == family
-                            && string.Compare(p.Low + "", high) <= 0
-                            && string.Compare(p.High, low) >= 0
-                        )
-                    );
-            }
-            else if (
-                Checks.All.FirstOrDefault(c => c.Code.Equals(text, StringComparison.OrdinalIgnoreCase))?.Code is
-                { } check
-            )
-            {
-                rows = await WithFindingAsync(check);
-            }
-            else
-            {
-                var (from, to) = SearchList.Range(text);
-                rows = await FewAsync(new SearchList(context).Found(text).Select(w => w.RecordId), ct) is { } few
-                    ? Those(rows, few)
-                    : rows.Where(r =>
-                        context.Words.Any(w =>
-                            w.RecordId == r.Id
-                            && string.Compare(w.Word + "", from) >= 0
-                            && string.Compare(w.Word + "", to) < 0
-                        )
-                    );
-            }
-        }
-
+        var filtered = new TunnelFiltering(context, scope);
+        await filtered.TakeAsync(filter, ct);
+        var rows = filtered.Rows;
         if (after is not null)
             rows = rows.Where(r => string.Compare(r.CodeKey, after) > 0);
-        if (looked)
+        if (filtered.ByIds)
         {
             // Few: found by their ids and put in order here, so that no plan goes through the whole list in its order
             // to find them.
@@ -145,13 +66,6 @@ public sealed class TunnelList(KeepContext context)
             ],
             found.Count > most ? found[most - 1].CodeKey : null
         );
-    }
-
-    /// <summary>The ids when they are few; null when they are many.</summary>
-    private static async Task<string[]?> FewAsync(IQueryable<string> ids, CancellationToken ct, int few = Few)
-    {
-        var some = await ids.Take(few + 1).ToListAsync(ct);
-        return some.Count > few ? null : [.. some.Distinct()];
     }
 
     /// <summary>How many tunnels there are, how many of them are blocked, and how many risks they bear.</summary>

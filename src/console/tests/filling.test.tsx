@@ -27,6 +27,7 @@ const field = (key: string, more: Partial<FieldInfo> = {}) =>
     words: [],
     inside: [],
     control: "text",
+    askedFirst: false,
     ...more,
   }) as unknown as FieldInfo;
 const written = (more: object = {}) => ({

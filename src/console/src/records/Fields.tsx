@@ -22,23 +22,11 @@ export type Shown = {
   own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void) => ReactNode>;
 };
 
-/** What a new record is asked for although it could be left out. */
-const starts = ["pairs", "networks", "uplinks", "roles"];
+/** So few plain values are asked as a whole: they belong together. */
+const fewParts = 5;
 
-/** What is asked as a whole: its parts belong together and are few. */
-const wholly = [
-  "keys",
-  "certificate",
-  "managementAccess",
-  "nat",
-  "progress",
-  "identities",
-  "fallback",
-  "contacts",
-  "freezes",
-  "testPoints",
-  "prefixNames",
-];
+const isWhole = (f: FieldInfo) =>
+  f.inside.length <= fewParts && f.inside.every((part) => part.shape === "text" || part.shape === "texts");
 
 /** The fields of a form: those that are needed or have a value stand open, the others can be added. */
 export function Fields({
@@ -66,7 +54,7 @@ export function Fields({
     form[f.key] !== undefined ||
     asked.includes(f.key) ||
     shown.derived[at(path, f.key)] !== undefined ||
-    (first && (f.refers || starts.includes(f.key)));
+    (first && (f.refers || f.askedFirst));
   // The ends of a tunnel stand beside each other; everything else one below the other.
   const ends = fields.filter(
     (f) => f.shape === "map" && (f.key === "a" || f.key === "b") && fields.some((g) => g.key === "a"),
@@ -196,7 +184,7 @@ function Field({
           path={path}
           shown={shown}
           first={first}
-          all={wholly.includes(f.key)}
+          all={isWhole(f)}
           set={set}
         />
       </fieldset>
@@ -216,7 +204,7 @@ function Field({
               form={isMap(item) ? item : {}}
               path={`${path}[${isMap(item) ? String(Object.values(item)[0] ?? "") : i}]`}
               shown={shown}
-              all={wholly.includes(f.key)}
+              all={isWhole(f)}
               set={(v) => set(items.map((x, j) => (j === i ? v : x)))}
             />
             <button type="button" className="link src" onClick={() => set(items.filter((_, j) => j !== i))}>
