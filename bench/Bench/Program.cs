@@ -9,6 +9,7 @@ using Vellumkeep.Bench;
 // history [--parts N] [--count N]: loads entries into the history of the fleet
 // serve [--parts N] [--clients N] [--seconds N]: lists, searches and tunnel pages of the service, beside an empty page
 // plan [--parts N]: an address move of the gateway with the most tunnels, beside reading what it is planned from
+// small: a few of them on a small fleet, which the tests hold within wide bounds
 // soak [--count N] [--seed S]: random ends, rehearsed and checked, until one throws
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 var root = AppContext.BaseDirectory;
@@ -25,6 +26,9 @@ switch (args.FirstOrDefault())
         if (!at.Made)
             await FleetBench.MakeAsync(at);
         await MeasureBench.RunAsync(at);
+        return 0;
+    case "small":
+        await SmallBench.RunAsync(at);
         return 0;
     case "where":
         await WhereBench.RunAsync(at);

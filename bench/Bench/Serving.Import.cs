@@ -5,10 +5,19 @@ namespace Vellumkeep.Bench;
 /// <summary>How long an import takes beside bare inserts.</summary>
 internal static partial class Serving
 {
+    /// <summary>How an import went beside bare inserts of what it left.</summary>
+    /// <param name="Import">Its seconds.</param>
+    /// <param name="Inserts">The seconds of the inserts.</param>
+    /// <param name="Line">The line of the table.</param>
+    internal sealed record Imports(double Import, double Inserts, string Line);
+
+    public static async Task ImportAsync(string root, int rows) =>
+        Console.WriteLine((await ImportedAsync(root, rows)).Line);
+
     /// <summary>
     /// A sheet of so many rows through the service, against bare inserts of the rows that it left in the database.
     /// </summary>
-    public static async Task ImportAsync(string root, int rows)
+    public static async Task<Imports> ImportedAsync(string root, int rows)
     {
         var folder = Directory.CreateTempSubdirectory("vellumkeep-import-").FullName;
         var sheet = new System.Text.StringBuilder(
@@ -115,13 +124,15 @@ internal static partial class Serving
         }
 
         var inserts = clock.Elapsed.TotalSeconds;
-        Console.WriteLine(
+        Directory.Delete(folder, true);
+        return new(
+            import,
+            inserts,
             $"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, "
                 + $"{outcome.Outcome!.Added.Count:N0} records) / bare inserts of the "
                 + $"{tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / "
                 + $"{inserts:0.0} s; told {said} times how far; service {memory} |"
         );
-        Directory.Delete(folder, true);
     }
 
     private static async Task<(string[] Customers, string[] Tunnels)> SomeAsync(string folder)

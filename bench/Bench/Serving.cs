@@ -208,32 +208,7 @@ internal static partial class Serving
         using var _ = process;
         try
         {
-            using var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 })
-            {
-                BaseAddress = url,
-                Timeout = TimeSpan.FromSeconds(60),
-            };
-            using var made = await http.PostAsync(
-                "/api/v1/tokens/by-password",
-                new StringContent(
-                    JsonSerializer.Serialize(
-                        new
-                        {
-                            name = "bench",
-                            password = Password,
-                            tokenName = "bench",
-                            days = 1,
-                        }
-                    ),
-                    null,
-                    "application/json"
-                )
-            );
-            using var token = JsonDocument.Parse(await made.Content.ReadAsStringAsync());
-            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
-                "Bearer",
-                token.RootElement.GetProperty("token").GetString()
-            );
+            using var http = await SignedInAsync(url);
             var (customers, tunnels) = await SomeAsync(folder);
             string C(int i) => customers[i % customers.Length];
             string T(int i) => tunnels[i * 31 % tunnels.Length];
@@ -304,6 +279,58 @@ internal static partial class Serving
                         .First(l => l.StartsWith("VmHWM", StringComparison.Ordinal))
             );
             return over;
+        }
+        finally
+        {
+            process.Kill();
+        }
+    }
+
+    private static async Task<HttpClient> SignedInAsync(Uri url)
+    {
+        var http = new HttpClient(new SocketsHttpHandler { MaxConnectionsPerServer = 64 })
+        {
+            BaseAddress = url,
+            Timeout = TimeSpan.FromSeconds(60),
+        };
+        using var made = await http.PostAsync(
+            "/api/v1/tokens/by-password",
+            new StringContent(
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        name = "bench",
+                        password = Password,
+                        tokenName = "bench",
+                        days = 1,
+                    }
+                ),
+                null,
+                "application/json"
+            )
+        );
+        using var token = JsonDocument.Parse(await made.Content.ReadAsStringAsync());
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Bearer",
+            token.RootElement.GetProperty("token").GetString()
+        );
+        return http;
+    }
+
+    /// <summary>The tunnel page against an empty answer of the same server, half of the calls of each.</summary>
+    public static async Task<double> PageAgainstEmptyAsync(string root, string folder)
+    {
+        var (process, url) = await StartAsync(root, folder);
+        using var _ = process;
+        try
+        {
+            using var http = await SignedInAsync(url);
+            var (_, tunnels) = await SomeAsync(folder);
+            string Page(int i) => $"tunnels/{tunnels[i * 31 % tunnels.Length]}";
+            await LoadAsync(http, Page, 1, 3);
+            var (empty, _, _) = await LoadAsync(http, _ => "/empty", 1, 1);
+            var (page, _, _) = await LoadAsync(http, Page, 1, 2);
+            return page / empty;
         }
         finally
         {

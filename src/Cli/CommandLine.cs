@@ -46,13 +46,21 @@ public static class CommandLine
             .. TodayCommand.Make(frame),
             TunnelCommands.Make(frame),
             .. FindingCommands.Make(frame),
+            GatewayCommands.Make(frame),
+            CustomerCommands.Make(frame),
+            PlatformCommands.Make(frame),
+            SuiteCommands.Make(frame),
+            AddressCommands.Make(frame),
+            .. RecordCommands.Make(frame).Where(c => c.Name != "copy"),
+            PersonCommands.Make(frame),
+            AccessCommands.Make(frame),
+            BackupCommand.Make(frame),
+            SearchCommand.Make(frame),
+            SavedFilterCommands.Make(frame),
+            HistoryCommands.Make(frame),
         ];
         foreach (var thing in things)
             root.Add(thing);
-        foreach (var place in PlaceCommands.Make(frame))
-            root.Add(place);
-        foreach (var more in RecordCommands.Make(frame).Where(c => c.Name != "copy").Concat(PeopleCommands.Make(frame)))
-            root.Add(more);
         foreach (
             var (name, plural, kind) in new[]
             {
@@ -65,7 +73,7 @@ public static class CommandLine
         )
         foreach (var verb in RecordCommands.Verbs(frame, plural, kind, history: name != "tunnel"))
             root.Subcommands.Single(c => c.Name == name).Add(verb);
-        root.Subcommands.Single(c => c.Name == "site").Add(PlaceCommands.Site(frame));
+        root.Subcommands.Single(c => c.Name == "site").Add(SiteCommands.Show(frame));
         root.Subcommands.Single(c => c.Name == "tunnel").Add(RecordCommands.Make(frame).Single(c => c.Name == "copy"));
         root.Add(KeyCommands.Make(frame));
         root.Add(CalcCommands.Make(frame));

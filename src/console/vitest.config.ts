@@ -6,7 +6,7 @@ export default defineConfig({
   plugins: [react()],
   // The machine may be busy with everything else that is tested: what fails, fails by what it shows.
   test: {
-    testTimeout: 30_000,
+    testTimeout: 60_000,
     environment: "jsdom",
     setupFiles: ["tests/setup.ts"],
     include: ["tests/**/*.test.{ts,tsx}"],

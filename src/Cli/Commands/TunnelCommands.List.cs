@@ -23,7 +23,7 @@ internal sealed partial class TunnelCommands
                 {
                     if (items.Count == 0)
                         screen.Line("No tunnel matches. Use fewer options.");
-                    PlaceCommands.Tunnels(screen, items, items.Count);
+                    Printing.Tunnels(screen, items, items.Count);
                 });
                 return 0;
             },

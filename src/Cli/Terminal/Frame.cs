@@ -109,6 +109,35 @@ internal sealed class Frame(Surroundings around)
             [.. takes, Output]
         );
 
+    /// <summary>A list that is not narrowed: its rows as a table.</summary>
+    public Command List<T>(
+        string about,
+        string list,
+        Func<KeepClient, CancellationToken, Task<IReadOnlyList<T>>> ask,
+        string[] headings,
+        Func<T, string[]> row
+    ) =>
+        List(
+            "list",
+            about,
+            list,
+            _ => [],
+            async (p, client, ct) =>
+            {
+                var rows = await ask(client, ct);
+                Shows(p, rows, () => Screen.Table(headings, rows.Select(row)));
+                return 0;
+            }
+        );
+
+    /// <summary>Writes a drawing to a file.</summary>
+    public async Task<int> DrawAsync(string svg, string file, CancellationToken ct)
+    {
+        await System.IO.File.WriteAllTextAsync(Around.Written(file), svg, ct);
+        Screen.Line($"Written: {file}");
+        return 0;
+    }
+
     /// <summary>Writes a list to a sheet, in the form that the file is named for.</summary>
     public async Task WriteListAsync(
         KeepClient client,

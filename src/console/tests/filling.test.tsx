@@ -282,7 +282,7 @@ describe("a tunnel that is filled in", () => {
         field("ikeVersions", { shape: "any", control: "IKE versions", words: ["IKEv1", "IKEv2"] }),
         field("ikeProposals", { shape: "any", control: "IKE proposal" }),
         field("espProposals", { shape: "any", control: "ESP proposal" }),
-        field("pairs", { shape: "maps" }),
+        field("pairs", { askedFirst: true, shape: "maps" }),
         field("mtu", { shape: "any" }),
       ],
     }),

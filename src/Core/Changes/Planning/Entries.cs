@@ -47,6 +47,9 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
     /// <summary>Of a list of prefixes: which.</summary>
     public ImmutableArray<Prefix> Prefixes { get; init; } = [];
 
+    /// <summary>Of a list of prefixes: the prefixes, written one after the other.</summary>
+    public string PrefixText => string.Join(", ", Prefixes);
+
     /// <summary>Of a key: the versions that are held.</summary>
     public ImmutableArray<int> Versions { get; init; } = [];
 }

@@ -140,7 +140,7 @@ internal sealed class EntryByEntry(TunnelStages tunnel, EndView end)
         )
         {
             Values = Added(after, more),
-            Expect = [Standing(entered, new($"{after.SharedList ?? after.Label} then", Listed(after)))],
+            Expect = [Standing(entered, new($"{after.SharedList ?? after.Label} then", after.PrefixText))],
             Carries = after.At is { } at ? [at] : [],
         };
     }
@@ -177,7 +177,7 @@ internal sealed class EntryByEntry(TunnelStages tunnel, EndView end)
                 new("new list", copy) { At = at with { Path = at.Path.Key("name") } },
                 .. Added(after, More(entered)),
             ],
-            Expect = [new($"{copy} then", Listed(after))],
+            Expect = [new($"{copy} then", after.PrefixText)],
             Carries = [at],
             Undo = $"Remove the subnet list {copy} on {on}.",
             StopsNothing = true,
@@ -223,8 +223,6 @@ internal sealed class EntryByEntry(TunnelStages tunnel, EndView end)
         ];
 
     private static string OneOf(Entry list) => list.Work == Work.Routing ? list.Label : list.Label.TrimEnd('s');
-
-    private static string Listed(Entry after) => string.Join(", ", after.Prefixes);
 
     /// <summary>The value that tells what stands on the device then.</summary>
     private static StepValue Standing(Entered entered, StepValue value) =>

@@ -24,9 +24,17 @@ internal sealed partial class PlanMaker
         var counted = OnlySubnets ? difference.Enter.Where(IsCounted).ToArray() : [];
         foreach (var entered in counted.GroupBy(d => d.After.Work))
             differs.Add(Counted(work, entered.Key, [.. entered], Named));
+        // The steps name the list that it stands in; here it is what the list holds.
+        string Text(Entry entry) => OnlySubnets && entry.SharedList is not null ? entry.PrefixText : entry.Text;
         foreach (var (was, then) in empty ? [] : difference.Enter.Except(counted))
             differs.Add(
-                new(end.Name, Named(then.Label), was?.Text ?? "nothing", then.Text, was is null ? [then.Text] : [])
+                new(
+                    end.Name,
+                    Named(then.Label),
+                    was is null ? "nothing" : Text(was),
+                    Text(then),
+                    was is null ? [then.Text] : []
+                )
             );
         if (t.Goes(end.Name))
             differs.Add(new(end.Name, everything, Some(difference.Remove.Length), "nothing", []));

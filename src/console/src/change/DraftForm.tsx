@@ -58,7 +58,7 @@ export function DraftForm(props: {
       tell({
         text: sent.state === "in review" ? `${sent.code} was sent for review.` : `${sent.code} was drafted.`,
       });
-      go(`/changes/${sent.code}`);
+      void go(`/changes/${sent.code}`);
     },
   });
   const missing = !enough || said.reason.trim() === "";

@@ -23,7 +23,7 @@ export interface Around {
   changed: (ticks: readonly Tick[]) => void;
 }
 
-export const offline = Symbol("offline");
+export const offline = new Error("The service is not reachable.");
 
 /**
  * Ticks in their order: each is kept before it is sent and forgotten once the service has it. While the service is not

@@ -19,7 +19,7 @@ export function ImportRoute() {
       looking.POST("/api/v1/import", {
         params: { query: { dryRun: true, reason: reason || undefined } },
         body: file!.text,
-        bodySerializer: (b) => b as unknown as string,
+        bodySerializer: (b) => b,
         headers: { "Content-Type": "application/yaml" },
       }),
     );

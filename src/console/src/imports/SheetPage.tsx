@@ -30,7 +30,7 @@ export function SheetPage({ file }: { file: File }) {
           },
         },
         body: file as unknown as string,
-        bodySerializer: (b) => b as unknown as string,
+        bodySerializer: (b) => b,
         headers: { "Content-Type": "application/octet-stream" },
       }),
     );

@@ -1,4 +1,4 @@
-import { AlreadyDone, Refused } from "../service/api";
+import { AlreadyDone, Refused, type ProblemDetails } from "../service/api";
 
 export type Step = { doing: string; done: number; of: number };
 
@@ -24,8 +24,8 @@ export async function sendWithProgress<T>(
   }
   if (answer.headers.has("Idempotency-Replayed")) throw new AlreadyDone();
   if (!answer.ok || !answer.body) {
-    const more = (await answer.json().catch(() => ({}))) as Record<string, unknown>;
-    throw new Refused(answer.status, String(more.detail ?? `The service answered ${answer.status}.`), more);
+    const more = (await answer.json().catch(() => ({}))) as ProblemDetails;
+    throw new Refused(answer.status, more.detail ?? `The service answered ${answer.status}.`, more);
   }
   const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
   for (let rest = ""; ;) {

@@ -19,7 +19,7 @@ export function Drawing({ path, name, what }: { path: string; name: string; what
           const to = (e.target as Element).closest("a")?.getAttribute("href");
           if (to && !e.ctrlKey && !e.metaKey) {
             e.preventDefault();
-            go(to);
+            void go(to);
           }
         }}
       />

@@ -22,7 +22,7 @@ export function useKeptForm<T extends FieldValues>(who: string, what: string, fi
       ),
     forget: () => {
       keep(key, undefined);
-      form.reset(first as DefaultValues<T>);
+      form.reset(first);
     },
   };
 }

@@ -11,7 +11,7 @@ export function AddressPlan({ customer }: { customer: string }) {
         className="filters"
         onSubmit={(e) => {
           e.preventDefault();
-          const typed = String(new FormData(e.currentTarget).get("within")).trim();
+          const typed = (new FormData(e.currentTarget).get("within") as string).trim();
           setParams(typed ? { tab: "addresses", within: typed } : { tab: "addresses" }, { replace: true });
         }}
       >

@@ -89,7 +89,7 @@ export function CopyTunnel({ code }: { code: string }) {
       className="inlineform"
       onSubmit={(e) => {
         e.preventDefault();
-        go(`/new/tunnels?copy=${code}&as=${encodeURIComponent(as.trim())}`);
+        void go(`/new/tunnels?copy=${code}&as=${encodeURIComponent(as.trim())}`);
       }}
     >
       <input

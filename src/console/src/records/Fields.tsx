@@ -1,7 +1,7 @@
 import { useState, type ReactNode } from "react";
-import { KeyVersions, type KeyVersionsHeld } from "../parts/controls/KeyVersions";
+import { KeyVersions } from "../parts/controls/KeyVersions";
 import { State } from "../parts/controls/State";
-import { inline, isMap, read, type FieldInfo, type Fields as Form, type Value } from "./form";
+import { inline, isMap, nameOf, read, type FieldInfo, type Fields as Form, type Value } from "./form";
 import { heldOf, writtenHeld } from "./recordedValue";
 import { aboutOf, aOrAn, oneOf, words } from "./labels";
 import { hasParts, hasTextsControl, TextField, TextsField, type Offered } from "./TextField";
@@ -165,7 +165,7 @@ function Field({
       <div>
         <KeyVersions
           label={words(f.key)}
-          held={(isMap(value) ? value : {}) as KeyVersionsHeld}
+          held={isMap(value) ? value : {}}
           set={(held) => set(held as Value | undefined)}
         />
         {below}
@@ -202,13 +202,13 @@ function Field({
             <Fields
               fields={f.inside}
               form={isMap(item) ? item : {}}
-              path={`${path}[${isMap(item) ? String(Object.values(item)[0] ?? "") : i}]`}
+              path={`${path}[${isMap(item) ? nameOf(item) : i}]`}
               shown={shown}
               all={isWhole(f)}
               set={(v) => set(items.map((x, j) => (j === i ? v : x)))}
             />
             <button type="button" className="link src" onClick={() => set(items.filter((_, j) => j !== i))}>
-              Remove {(isMap(item) && String(Object.values(item)[0] ?? "")) || `${oneOf(f.key)} ${i + 1}`}
+              Remove {(isMap(item) && nameOf(item)) || `${oneOf(f.key)} ${i + 1}`}
             </button>
           </div>
         ))}
@@ -285,7 +285,7 @@ function Field({
   if ((f.shape === "texts" || f.shape === "any") && hasTextsControl(f) && texts.every((t) => typeof t === "string"))
     return (
       <div>
-        <TextsField f={f} label={name} value={texts as string[]} set={set} help={help} offered={shown.offered} />
+        <TextsField f={f} label={name} value={texts} set={set} help={help} offered={shown.offered} />
         {below}
       </div>
     );

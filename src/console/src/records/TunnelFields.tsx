@@ -32,7 +32,7 @@ export function TunnelFields(props: {
   adding: boolean;
 }) {
   const { fields, form, set, adding } = props;
-  const map = (key: string): Form => (isMap(form[key]) ? (form[key] as Form) : {});
+  const map = (key: string): Form => (isMap(form[key]) ? form[key] : {});
   const put = (key: string, value: Form) => set({ ...form, [key]: value });
   const inside = (key: string) => fields.find((f) => f.key === key)?.inside ?? [];
   const agreed = inside("agreed");

@@ -52,7 +52,10 @@ export function read(text: string): Value {
 const same = (x: Value | undefined, y: Value | undefined) => JSON.stringify(x) === JSON.stringify(y);
 
 /** What an item of a list is identified by: its first field. */
-const nameOf = (v: Value) => (isMap(v) ? String(Object.values(v)[0]) : String(v));
+export const nameOf = (v: Value): string => {
+  const first = isMap(v) ? Object.values(v)[0] : v;
+  return typeof first === "string" ? first : "";
+};
 
 const named = (list: Value | undefined): list is Fields[] =>
   Array.isArray(list) && list.every((v) => isMap(v)) && new Set(list.map(nameOf)).size === list.length;

@@ -48,8 +48,8 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
     queryKey: queryKeyOf("preview", plural, base.code, over.version, sent),
     queryFn: () =>
       adding
-        ? addRecord(looking, plural, { form: JSON.parse(sent) }, true)
-        : writeRecord(looking, plural, base.code, over.version, { form: JSON.parse(sent) }, true),
+        ? addRecord(looking, plural, { form: JSON.parse(sent) as Fields }, true)
+        : writeRecord(looking, plural, base.code, over.version, { form: JSON.parse(sent) as Fields }, true),
     enabled: touched && unread === undefined,
     retry: false,
     staleTime: Infinity,

@@ -7,12 +7,20 @@ export type ChangePage = Contract["ChangePage"];
 export type FindingPage = Contract["FindingPage"];
 export type Sentence = Contract["SentenceLine"];
 
+/** A problem as the service tells it (RFC 9457), with the members that it adds. */
+export interface ProblemDetails {
+  title?: string;
+  detail?: string;
+  field?: string;
+  [more: string]: unknown;
+}
+
 /** What the service refused: its own words, and the rest of the problem detail. */
 export class Refused extends Error {
   constructor(
     readonly status: number,
     message: string,
-    readonly more: Record<string, unknown>,
+    readonly more: ProblemDetails,
   ) {
     super(message);
   }
@@ -73,13 +81,13 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
   }
   if (answer.response.headers.has("Idempotency-Replayed")) throw new AlreadyDone();
   if (answer.response.ok) return answer.data as T;
-  const more = (answer.error ?? {}) as Record<string, unknown>;
+  const more = (answer.error ?? {}) as ProblemDetails;
   // What was sent before under this key was done, and something else was typed since.
   if (more.field === "Idempotency-Key") throw new AlreadyDone();
   if (answer.response.status === 401 && !answer.response.url.includes("/api/v1/session")) ended?.();
   throw new Refused(
     answer.response.status,
-    String(more.detail ?? more.title ?? `The service answered ${answer.response.status}.`),
+    more.detail ?? more.title ?? `The service answered ${answer.response.status}.`,
     more,
   );
 }
@@ -88,8 +96,8 @@ export async function unwrap<T>(call: Promise<{ data?: T; error?: unknown; respo
 export async function fetched(path: string): Promise<Response> {
   const answer = await fetch(path);
   if (answer.ok) return answer;
-  const more = (await answer.json().catch(() => ({}))) as Record<string, unknown>;
-  throw new Refused(answer.status, String(more.detail ?? more.title ?? `The service answered ${answer.status}.`), more);
+  const more = (await answer.json().catch(() => ({}))) as ProblemDetails;
+  throw new Refused(answer.status, more.detail ?? more.title ?? `The service answered ${answer.status}.`, more);
 }
 
 export const version = (n: number) => ({ "If-Match": `"${n}"` });

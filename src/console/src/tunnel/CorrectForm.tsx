@@ -7,7 +7,7 @@ import { Prefixes } from "../parts/controls/Prefixes";
 import { Problem } from "../parts/Page";
 import { tell } from "../parts/notices";
 import { emptyForm } from "../records/calls";
-import type { FieldInfo } from "../records/form";
+import { inline, type FieldInfo } from "../records/form";
 import { hasParts, hasTextsControl, TextField, TextsField } from "../records/TextField";
 import { ask, reread } from "../service/queries";
 import type { Place } from "./Seen";
@@ -101,7 +101,7 @@ function ValueField(props: {
         f={field}
         label={label}
         value={value.split(/\s*;\s*/).filter(Boolean)}
-        set={(all) => set(Array.isArray(all) ? all.join("; ") : "")}
+        set={(all) => set(Array.isArray(all) ? all.map(inline).join("; ") : "")}
       />
     );
   if (field) return <TextField f={field} label={label} value={value} set={(text) => set(text ?? "")} />;

@@ -24,8 +24,8 @@ export function KeyVersions(props: {
   const { label, held, set } = props;
   const [eachWay, setEachWay] = useState(held.send !== undefined || held.receive !== undefined);
   const put = (next: KeyVersionsHeld) => {
-    const said = Object.fromEntries(Object.entries(next).filter(([, v]) => v && v.length > 0));
-    set(Object.keys(said).length > 0 ? said : undefined);
+    const said = (Object.entries(next) as [string, readonly string[] | undefined][]).filter(([, v]) => v?.length);
+    set(said.length > 0 ? Object.fromEntries(said) : undefined);
   };
   const choose = (ways: "one" | "each") => {
     setEachWay(ways === "each");

@@ -36,7 +36,9 @@ export interface Column<T> {
 
 const natural = new Intl.Collator("en", { numeric: true, sensitivity: "base" });
 
-const inOrder = (x: unknown, y: unknown) =>
+type Sorted = string | number | null | undefined;
+
+const inOrder = (x: Sorted, y: Sorted) =>
   typeof x === "number" && typeof y === "number" ? x - y : natural.compare(String(x ?? ""), String(y ?? ""));
 
 /**
@@ -73,7 +75,7 @@ export function List<T extends RowData>(props: {
         helper.accessor((row) => c.by?.(row) ?? "", {
           id: c.id,
           enableSorting: c.by !== undefined,
-          sortFn: (x, y, id) => inOrder(x.getValue(id), y.getValue(id)),
+          sortFn: (x, y, id) => inOrder(x.getValue<Sorted>(id), y.getValue<Sorted>(id)),
         }),
       ),
     );
@@ -81,7 +83,7 @@ export function List<T extends RowData>(props: {
   const table = useTable({
     features,
     columns: defined,
-    data: rows as T[],
+    data: rows,
     getRowId: keyOf,
     enableRowSelection: acts !== undefined,
     state: {

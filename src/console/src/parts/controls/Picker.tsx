@@ -88,8 +88,7 @@ function Box({
   const typed = useRef<string | null>(null);
   // A whole code that was typed or pasted is meant, whatever its case; so is the only one that fits what was typed.
   const meant = (text: string) =>
-    shown.find((o) => o.code.toUpperCase() === text.toUpperCase())?.code ??
-    (shown.length === 1 ? shown[0]!.code : text);
+    shown.find((o) => o.code.toUpperCase() === text.toUpperCase())?.code ?? (shown.length === 1 ? shown[0].code : text);
   const settle = () => {
     const text = typed.current?.trim();
     typed.current = null;

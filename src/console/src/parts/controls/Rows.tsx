@@ -24,7 +24,7 @@ export function Rows(props: {
     set(rows.map((row, i) => (i === at ? { ...row, [key]: value } : row)));
   // The next row is most often like the last one, but for what it is about.
   const next = Object.fromEntries(
-    parts.map((p) => [p.key, p.words.length > 0 ? (rows.at(-1)?.[p.key] ?? p.words[0]!) : ""]),
+    parts.map((p) => [p.key, p.words.length > 0 ? (rows.at(-1)?.[p.key] ?? p.words[0]) : ""]),
   );
   return (
     <fieldset className="field bare rows">

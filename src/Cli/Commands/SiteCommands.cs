@@ -1,13 +1,12 @@
 using System.CommandLine;
 using Vellumkeep.Cli.Terminal;
-using Vellumkeep.Contract;
 
 namespace Vellumkeep.Cli.Commands;
 
-/// <summary>A site with its networks, and drawings as files.</summary>
-internal static partial class PlaceCommands
+/// <summary>A site: opened and drawn.</summary>
+internal static class SiteCommands
 {
-    public static Command Site(Frame f)
+    public static Command Show(Frame f)
     {
         var s = f.Screen;
         var site = Frame.Name("site");
@@ -44,24 +43,11 @@ internal static partial class PlaceCommands
                         x.Gateways.Select(g => (IReadOnlyList<string>)[g.Code, g.Outer, g.Platform])
                     );
                     s.Line();
-                    Tunnels(s, x.Tunnels, x.TunnelsInAll);
+                    Printing.Tunnels(s, x.Tunnels, x.TunnelsInAll);
                 });
                 return x.Tunnels.Any(t => t.Worst == "blocks") ? 1 : 0;
             },
             site
         );
     }
-
-    private static async Task<int> DrawAsync(Frame f, string svg, string file, CancellationToken ct)
-    {
-        await File.WriteAllTextAsync(f.Around.Written(file), svg, ct);
-        f.Screen.Line($"Written: {file}");
-        return 0;
-    }
-
-    private static void Places(Screen s, string head, IReadOnlyList<PlaceLine> places) =>
-        s.Table(
-            [head, "as", "customer", "code", "name"],
-            places.Select(x => (IReadOnlyList<string>)[x.Prefix, x.Kind, x.Owner, x.Code, x.Name])
-        );
 }
