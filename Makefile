@@ -1,6 +1,7 @@
 # make demo        builds everything and starts the service on loopback with the demo data
 # make test        installs what is missing, runs every check and test, ends with "N passed, N failed"
 # make screenshots makes every picture in docs/screenshots from the demo data
+# make mutants FOLDER=Negotiation: which careless alterations of a folder of the core no test notices; takes an hour
 # make fleet, make bench, make soak, make kills: the large fleet, ratios measured on it, random ends by the million, power cuts
 SHELL := /bin/bash
 .SHELLFLAGS := -euo pipefail -c
@@ -17,11 +18,12 @@ DEMO_URL ?= http://127.0.0.1:5080
 BUILT_CONSOLE := $(OUT)/wwwroot/index.html
 CONSOLE_SOURCES := $(wildcard $(shell git ls-files --cached --others --exclude-standard $(CONSOLE) ':!$(CONSOLE)/tests'))
 PARTS ?= 1
+FOLDER ?= Negotiation
 COUNT ?= 1000000
 
 say = @printf '\n== %s\n' "$(1)"
 
-.PHONY: describe format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema glossary clean chromium
+.PHONY: mutants describe format audit fleet bench soak fuzz kills build dotnet console demo test screenshots check schema glossary clean chromium
 
 build: console
 
@@ -133,6 +135,14 @@ soak: dotnet
 fuzz: chromium dotnet
 	$(call say,Asking the service what nobody means)
 	VELLUMKEEP_FUZZ_SEED=$$RANDOM VELLUMKEEP_FUZZ_SECONDS=300 dotnet tests/EndToEnd/bin/Release/net10.0/Vellumkeep.EndToEnd.dll -noColor -diagnostics -method "*.Nothing_that_is_asked_is_the_services_failure"
+
+# Alterations of one folder of the core, each held against the tests that reach it. Texts are left as they are. Not a
+# part of `make test`: the report is in tests/Core.Tests/StrykerOutput.
+mutants: dotnet
+	$(call say,Altering $(FOLDER))
+	dotnet tool restore > /dev/null
+	cd tests/Core.Tests
+	dotnet stryker --mutate "**/$(FOLDER)/**/*.cs"
 
 # A power cut in the middle of people's writes, 200 times: nothing acknowledged may be lost.
 kills: chromium dotnet
