@@ -64,6 +64,9 @@ public sealed partial class Fields
             : inner;
     }
 
+    /// <summary>The words of a field, for whoever asks what the form has: nobody does while records are read.</summary>
+    private ImmutableArray<string> Described(IEnumerable<string>? words) => Describing ? [.. words ?? []] : [];
+
     private ImmutableArray<FieldNote> Described(Func<Fields, object?>? item)
     {
         if (item is null)

@@ -128,7 +128,7 @@ public sealed partial class Fields
     )
     {
         notes.Add(
-            new(key, FieldShape.Text, required, about, [], [.. words ?? []])
+            new(key, FieldShape.Text, required, about, [], Described(words))
             {
                 Holds = holds ?? Plain(typeof(T)),
                 OneLine = Describing ? OneText(parse) : null,
@@ -180,7 +180,7 @@ public sealed partial class Fields
     )
     {
         notes.Add(
-            new(key, FieldShape.Texts, false, about, [], [.. words ?? []])
+            new(key, FieldShape.Texts, false, about, [], Described(words))
             {
                 Holds = Plain(typeof(T)),
                 OneLine = Describing ? OneText(parse) : null,
