@@ -29,19 +29,27 @@ internal sealed partial class PlanMaker
 
     private void ProveGone(TunnelStages t, SubnetPair pair) =>
         Add(
-            new()
-            {
-                Key = $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
-                Kind = StepKind.Prove,
-                Part = Part.Prove,
-                Minutes = 2,
-                Do =
-                    $"Check that it is gone: ping {StepWords.PointIn(t.Was.B, pair)} from "
+            Proving(
+                t,
+                $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
+                $"Check that it is gone: ping {StepWords.PointIn(t.Was.B, pair)} from "
                     + $"{StepWords.PointIn(t.Was.A, pair)}. Expect no reply.",
-                Proof = $"no reply",
-                TunnelId = t.Then.Tunnel.Id,
-            }
+                $"no reply"
+            )
         );
+
+    /// <summary>A proof of a tunnel that is taken at both ends.</summary>
+    private static Step Proving(TunnelStages t, string key, Sentence does, Sentence proof) =>
+        new()
+        {
+            Key = key,
+            Kind = StepKind.Prove,
+            Part = Part.Prove,
+            Minutes = 2,
+            Do = does,
+            Proof = proof,
+            TunnelId = t.Then.Tunnel.Id,
+        };
 
     private void ProvePair(TunnelStages t, SubnetPair pair)
     {
@@ -63,23 +71,16 @@ internal sealed partial class PlanMaker
         );
     }
 
-    private void ProveUp(TunnelStages t, int further)
-    {
+    private void ProveUp(TunnelStages t, int further) =>
         Add(
-            new()
-            {
-                Key = $"prove-up-{t.Then.Tunnel.Code}",
-                Kind = StepKind.Prove,
-                Part = Part.Prove,
-                Minutes = 2,
-                Do =
-                    $"Check {t.Then.Tunnel} at both ends. Expect {ExpectedSas(t.Then)} up."
+            Proving(
+                t,
+                $"prove-up-{t.Then.Tunnel.Code}",
+                $"Check {t.Then.Tunnel} at both ends. Expect {ExpectedSas(t.Then)} up."
                     + $"{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
-                Proof = $"both SAs with their algorithms and remaining lifetimes",
-                TunnelId = t.Then.Tunnel.Id,
-            }
+                $"both SAs with their algorithms and remaining lifetimes"
+            )
         );
-    }
 
     private static string Answers(TunnelStages t, SubnetPair pair)
     {
