@@ -8,8 +8,10 @@ internal static partial class Serving
     /// <summary>How an import went beside bare inserts of what it left.</summary>
     /// <param name="Import">Its seconds.</param>
     /// <param name="Inserts">The seconds of the inserts.</param>
+    /// <param name="ImportWork">The seconds of processor of the service for it.</param>
+    /// <param name="InsertWork">The seconds of processor of the inserts.</param>
     /// <param name="Line">The line of the table.</param>
-    internal sealed record Imports(double Import, double Inserts, string Line);
+    internal sealed record Imports(double Import, double Inserts, double ImportWork, double InsertWork, string Line);
 
     public static async Task ImportAsync(string root, int rows) =>
         Console.WriteLine((await ImportedAsync(root, rows)).Line);
@@ -42,6 +44,7 @@ internal static partial class Serving
             url,
             (await open.TokenByPasswordAsync(new("bench", Password, "bench", 1), default)).Token
         );
+        var workBefore = Timing.ProcessorSeconds(process);
         var clock = Stopwatch.StartNew();
         var said = 0;
         var outcome = await client.ImportSheetAsync(
@@ -59,8 +62,8 @@ internal static partial class Serving
             }
         );
         var import = clock.Elapsed.TotalSeconds;
+        var importWork = Timing.ProcessorSeconds(process) - workBefore;
         Console.Error.WriteLine();
-        process.Refresh();
         var memory = File.ReadLines($"/proc/{process.Id}/status")
             .First(l => l.StartsWith("VmHWM", StringComparison.Ordinal));
         process.Kill();
@@ -105,6 +108,8 @@ internal static partial class Serving
             tables.Add((name, read));
         }
 
+        using var own = Process.GetCurrentProcess();
+        workBefore = Timing.ProcessorSeconds(own);
         clock.Restart();
         using (var transaction = to.BeginTransaction())
         {
@@ -124,10 +129,13 @@ internal static partial class Serving
         }
 
         var inserts = clock.Elapsed.TotalSeconds;
+        var insertWork = Timing.ProcessorSeconds(own) - workBefore;
         Directory.Delete(folder, true);
         return new(
             import,
             inserts,
+            importWork,
+            insertWork,
             $"| import of a sheet of {rows:N0} rows ({outcome.Tunnels:N0} tunnels, "
                 + $"{outcome.Outcome!.Added.Count:N0} records) / bare inserts of the "
                 + $"{tables.Sum(t => t.Rows.Count):N0} rows it left | {import / inserts:0.0} | {import:0.0} s / "

@@ -7,8 +7,8 @@ using Xunit;
 namespace Vellumkeep.Storage.Tests;
 
 /// <summary>
-/// Ratios that are taken in one run on a small fleet, within about twice what they are when other tests run beside: what is
-/// lost is seen on the day it happens. docs/performance.md has the whole ones.
+/// Ratios of processor time that are taken in one run on a small fleet, within about twice what they are: what is lost is
+/// seen on the day it happens, whatever else the machine does. docs/performance.md has the whole ones.
 /// </summary>
 public class SmallBenchTests
 {
