@@ -19,7 +19,8 @@ public sealed record RecordForm(
 /// <summary>
 /// A field of a form. Shape: text, texts, map, maps or any. Describes: it is edited directly; others alter how tunnels
 /// behave and need a reason. Refers: the kind of record that its value names. Control: the kind of value it holds,
-/// such as prefix, time zone or day. AskedFirst: a new record is asked for it, although it can be left out.
+/// such as prefix, time zone or day. AskedFirst: a new record is asked for it, although it can be left out. Label: what it
+/// is called where it is filled in. One: what one item of a list is called.
 /// </summary>
 public sealed record FieldInfo(
     string Key,
@@ -31,7 +32,9 @@ public sealed record FieldInfo(
     IReadOnlyList<string> Words,
     IReadOnlyList<FieldInfo> Inside,
     string Control,
-    bool AskedFirst
+    bool AskedFirst,
+    string Label,
+    string One
 );
 
 /// <summary>

@@ -33,11 +33,20 @@ public sealed record FieldNote(
     /// <summary>Whether a new record is asked for it, although it can be left out.</summary>
     public bool AskedFirst { get; init; }
 
+    /// <summary>What it is called where it is filled in: its key as words, where it was given no other name.</summary>
+    public string Label { get; init; } = WordsOf(Key);
+
+    /// <summary>What one item of a list is called.</summary>
+    public string One { get; init; } = "item";
+
     /// <summary>The most characters of a text; null when it is not free text.</summary>
     public int? Most { get; init; }
 
     /// <summary>The kind of record that the value names; null when it names none.</summary>
     public RecordKind? Refers { get; init; }
+
+    private static string WordsOf(string key) =>
+        string.Concat(key.Select(c => char.IsAsciiLetterUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{c}"));
 }
 
 /// <summary>The shapes a field can have.</summary>

@@ -52,6 +52,15 @@ public sealed partial class Fields
     /// <summary>Whether nothing of this map was wrong so far; false while forms are only described.</summary>
     public bool Sound => !reading.Describing && reading.Problems.Count == problemsBefore;
 
+    /// <summary>What a field that was asked for is called where it is filled in.</summary>
+    public void Name(string key, string label, string? one = null)
+    {
+        if (!reading.Describing)
+            return;
+        var at = notes.FindIndex(n => n.Key == key);
+        notes[at] = notes[at] with { Label = label, One = one ?? notes[at].One };
+    }
+
     /// <summary>Refuses a list that is missing though it has to be there.</summary>
     public void Require(string key, string right)
     {

@@ -14,6 +14,7 @@ public sealed partial class Form<T>(Func<T> blank)
     private readonly List<Action<Fields, T>> readers = [];
     private readonly List<Action<T, MapWriter, INames>> writers = [];
     private readonly List<Action<Fields, T>> rules = [];
+    private readonly List<(string Key, string Label, string? One)> names = [];
     private readonly HashSet<string> describing = [];
     private readonly HashSet<string> notCopied = [];
     private Action<T, string>? identify;
@@ -29,6 +30,15 @@ public sealed partial class Form<T>(Func<T> blank)
     public Form<T> Describing()
     {
         describing.Add(last);
+        return this;
+    }
+
+    /// <summary>What the field declared last is called where it is filled in, when its key as words is not it.</summary>
+    /// <param name="label">Its name.</param>
+    /// <param name="one">The name of one item, when it is a list.</param>
+    public Form<T> Named(string label, string? one = null)
+    {
+        names.Add((last, label, one));
         return this;
     }
 
@@ -241,6 +251,9 @@ public sealed partial class Form<T>(Func<T> blank)
         var made = blank();
         foreach (var reader in readers)
             reader(f, made);
+        if (f.Describing)
+            foreach (var (key, label, one) in names)
+                f.Name(key, label, one);
         if (f.Sound)
             foreach (var rule in rules)
                 rule(f, made);

@@ -48,8 +48,10 @@ public static class WrittenCustomer
         )
         .Describing()
         .Maps(c => c.Contacts, "contacts", "people who can be asked", OfContact)
+        .Named("contacts", "contact")
         .Describing()
         .Maps(c => c.Freezes, "freezes", "days on which nothing can be changed", OfFreeze)
+        .Named("freezes", "freeze")
         .Text(c => c.Notes, "notes", "anything else", 4000)
         .Describing()
         .Value(c => c.Retired, "retired", "date on which it was retired", Codecs.Day);

@@ -18,34 +18,42 @@ public static class WrittenGateway
             required: true
         )
         .Value(u => u.Mtu, "mtu", "octets, 576 to 9216", Codecs.Number(576, 9216, "an MTU in octets"))
+        .Named("MTU")
         .Map(u => u.Nat, "nat", "a NAT in front of it", OfNat)
+        .Named("NAT")
         .KnownValues(
             u => u.AllowsInbound,
             "allowsInbound",
             "what is allowed inbound: IKE, ESP",
             Codecs.Word(Nat.Forwardable)
         )
+        .Named("allowed inbound")
         .Text(u => u.OuterVrf, "outerVrf", "VRF on the outer side; outside when left out", 40, unsaid: "outside")
+        .Named("outer VRF")
         .Value(u => u.Subnet, "subnet", "subnet of the uplink", Codecs.Prefix)
         .Value(
             u => u.NamesReliable,
             "namesReliable",
             "yes or no: whether name resolution over it is reliable",
             Codecs.YesNo
-        );
+        )
+        .Named("name resolution is reliable");
 
     private static readonly Form<SharedEntry> OfSharedEntry = new Form<SharedEntry>(() => new("", null, []))
         .Text(h => h.Name, "name", "name on the device", 60, required: true)
         .Text(h => h.Called, "what", "what it is; subnet list when left out", 40)
         .Values(h => h.Members, "members", "prefixes in it", Codecs.Prefix)
         .Values(h => h.IkeProposals, "ikeProposals", "IKE proposals in it", Codecs.Of(IkeProposal.Parse))
-        .Values(h => h.EspProposals, "espProposals", "ESP proposals in it", Codecs.Of(EspProposal.Parse));
+        .Named("IKE proposals")
+        .Values(h => h.EspProposals, "espProposals", "ESP proposals in it", Codecs.Of(EspProposal.Parse))
+        .Named("ESP proposals");
 
     private static readonly Form<ManagementAccess> OfManagementAccess = new Form<ManagementAccess>(() => new())
         .Reference(w => w.TunnelId, "tunnel", "code of the tunnel that it is managed through", RecordKind.Tunnel)
         .Text(w => w.Uplink, "uplink", "label of its uplink that it is managed over", 40)
         .Text(w => w.Otherwise, "by", "how, in words, when it is neither a tunnel nor an uplink of its own")
         .Text(w => w.OutOfBand, "outOfBand", "out-of-band access")
+        .Named("out-of-band access")
         .Value(
             w => w.RevertsAutomatically,
             "revertsAutomatically",
@@ -99,7 +107,9 @@ public static class WrittenGateway
             OfUplink,
             atLeast: "at least one, with label and address"
         )
+        .Named("uplinks", "uplink")
         .Maps(g => g.SharedEntries, "sharedEntries", "named parts on the device that tunnels may share", OfSharedEntry)
+        .Named("shared entries", "shared entry")
         .Map(g => g.ManagementAccess, "managementAccess", "how it is managed", OfManagementAccess)
         .Describing()
         .Value(g => g.TunnelPool, "tunnelPool", "prefix its tunnel addresses are taken from", Codecs.Prefix)

@@ -25,6 +25,7 @@ public static class WrittenOffer
         )
         .Values(o => o.Subnets, "subnets", "prefixes it lets others reach", Codecs.Prefix)
         .Settings(o => o.Settings, "asks", "settings it asks for")
+        .Named("asks for")
         .Text(o => o.Notes, "notes", "anything else", 4000)
         .Describing()
         .Value(o => o.Retired, "retired", "date on which it was retired", Codecs.Day);

@@ -8,11 +8,13 @@ public static class WrittenSettings
     {
         var set = SettingSet.Empty;
         foreach (var setting in Settings.All.Where(s => allowed?.Invoke(s) ?? true))
-            if (
-                f.Raw(setting.Key, setting.About, (n, p, x) => Read(setting, n, p, x), holds: setting.Holds) is
-                { } recorded
-            )
+        {
+            var recorded = f.Raw(setting.Key, setting.About, (n, p, x) => Read(setting, n, p, x), holds: setting.Holds);
+            f.Name(setting.Key, setting.InLine);
+            if (recorded is not null)
                 set = set.WithRaw(setting, recorded);
+        }
+
         return set;
     }
 

@@ -22,6 +22,7 @@ public static class WrittenSite
             Codecs.Prefix
         )
         .Maps(n => n.TestPoints, "testPoints", "hosts that proof is taken from or to", OfTestPoint)
+        .Named("test points", "test point")
         .Describing()
         .Rule(
             (f, n) =>
@@ -58,6 +59,7 @@ public static class WrittenSite
             Codecs.YesNo
         )
         .Maps(s => s.Networks, "networks", "networks at the site", OfNetwork, askedFirst: true)
+        .Named("networks", "network")
         .Text(s => s.Notes, "notes", "anything else", 4000)
         .Describing()
         .Value(s => s.Retired, "retired", "date on which it was retired", Codecs.Day);

@@ -13,6 +13,7 @@ public static partial class WrittenTunnel
         var split = new Dictionary<EndName, MapWriter> { [EndName.A] = new(), [EndName.B] = new() };
         var shared = new MapWriter();
         foreach (var setting in Settings.All)
+        {
             f.Raw(
                 setting.Key,
                 setting.About + (setting.Likeness == Likeness.EachEndsOwn ? "; or {a: ..., b: ...}" : ""),
@@ -32,6 +33,9 @@ public static partial class WrittenTunnel
                 },
                 holds: setting.Holds
             );
+            f.Name(setting.Key, setting.InLine);
+        }
+
         SettingSet Sub(MapNode map, string suffix)
         {
             var set = SettingSet.Empty;
@@ -56,6 +60,8 @@ public static partial class WrittenTunnel
         {
             identityA = i.Value("a", "identity A sends, such as: fqdn churn.brindle.example", Identity.Parse);
             identityB = i.Value("b", "identity B sends", Identity.Parse);
+            i.Name("a", "A");
+            i.Name("b", "B");
             return i.Build(() => "");
         });
         var pairs = f.Maps(
@@ -65,12 +71,15 @@ public static partial class WrittenTunnel
             {
                 var left = p.Value("a", "A-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
                 var right = p.Value("b", "B-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
+                p.Name("a", "A");
+                p.Name("b", "B");
                 if (left is { } l && right is { } r && l.Family != r.Family)
                     p.Refuse("b", $"{l} and {r} are of different families", "two IPv4 or two IPv6 prefixes");
                 return p.Build(() => new PairBox(new(left!.Value, right!.Value)));
             },
             askedFirst: true
         );
+        f.Name("pairs", "pairs", "pair");
         foreach (var twice in pairs.GroupBy(p => p.Pair).Where(g => g.Count() > 1))
             f.Refuse("pairs", $"the pair {twice.Key} is entered twice", "each pair once");
         return f.Build(() =>

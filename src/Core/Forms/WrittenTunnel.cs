@@ -47,6 +47,7 @@ public static partial class WrittenTunnel
             Codecs.Of(Identity.Parse)
         )
         .Text(c => c.Ca, "ca", "CA that issued it", required: true)
+        .Named("CA")
         .Value(c => c.From, "from", "first day of validity", Codecs.Day)
         .Value(c => c.Until, "until", "last day of validity", Codecs.Day)
         .Value(
@@ -54,17 +55,21 @@ public static partial class WrittenTunnel
             "mayAuthenticate",
             "yes or no: whether its key usage allows authentication",
             Codecs.YesNo
-        );
+        )
+        .Named("key usage allows authentication");
 
     private static readonly Form<DynamicRouting> OfRouting = new Form<DynamicRouting>(() =>
         new("", null, null, null, [], [], null)
     )
         .Text(r => r.Protocol, "protocol", "which protocol", 20, required: true)
         .Text(r => r.LocalAs, "localAs", "local AS number, or area", 20)
+        .Named("local AS")
         .Text(r => r.RemoteAs, "remoteAs", "AS number expected of the neighbour, or area", 20)
+        .Named("remote AS")
         .Value(r => r.PeerAddress, "peerAddress", "address of the other end's neighbour", Codecs.Address)
         .Values(r => r.Announces, "announces", "prefixes it announces", Codecs.Prefix)
         .Values(r => r.Accepts, "accepts", "prefixes that it accepts", Codecs.Prefix)
+        .Named("accepts as responder")
         .Value(r => r.Hold, "hold", "hold time of the neighbour", Codecs.Lifetime);
 
     private static readonly Form<NamedPrefix> OfPrefixName = new Form<NamedPrefix>(() => new(default, ""))
@@ -85,7 +90,9 @@ public static partial class WrittenTunnel
             "labels of the uplinks it may use, preferred first; all when left out",
             Codecs.Line
         )
+        .Named("uplinks", "uplink")
         .Text(e => e.ProtectedVrf, "protectedVrf", "VRF on the protected side; main when left out", 40, unsaid: "main")
+        .Named("protected VRF")
         .Map(
             e => e.KeyHeld,
             "keyHeld",
@@ -93,6 +100,7 @@ public static partial class WrittenTunnel
             ReadKeyHeld,
             WriteKeyHeld
         )
+        .Named("key version")
         .NotCopied()
         .Map(
             e => e.Subnets,
@@ -115,6 +123,7 @@ public static partial class WrittenTunnel
             "further addresses of the other end, in the order in which the device tries them",
             Codecs.Of(PeerAddress.ParseOne)
         )
+        .Named("further peer addresses")
         .NotCopied()
         .Recorded(e => e.IdentitySent, "identitySent", "identity this end sends", Codecs.Of(Identity.Parse))
         .NotCopied()
@@ -126,9 +135,12 @@ public static partial class WrittenTunnel
         )
         .NotCopied()
         .Settings(e => e.Set, "set", "settings recorded on this end")
+        .Named("settings recorded on this end")
         .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, local: prefix, remote: prefix}", OfRule)
+        .Named("firewall rules", "rule")
         .NotCopied()
         .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {local: prefix, remote: prefix}", OfLocalRemote)
+        .Named("no-NAT rules", "no-NAT rule")
         .NotCopied()
         .RecordedList(
             e => e.Routes,
@@ -136,14 +148,17 @@ public static partial class WrittenTunnel
             "routes: {to: prefix, into: tunnel} or {to: prefix, into: discard}",
             OfRoute
         )
+        .Named("routes", "route")
         .NotCopied()
         .Text(e => e.ProposalsFrom, "proposalsFrom", "shared entry with the IKE and ESP proposals", 60)
+        .Named("proposals from a shared entry")
         .Value(
             e => e.KeyFor,
             "keyFor",
             "the address that the PSK is entered for, if not the peer address: an address, a name, or any",
             Codecs.Of(PeerAddress.Parse)
         )
+        .Named("PSK entered for")
         .Recorded(
             e => e.TunnelAddress,
             "tunnelAddress",
@@ -154,14 +169,17 @@ public static partial class WrittenTunnel
         .Map(e => e.Certificate, "certificate", "the certificate this end authenticates with", OfCertificate)
         .NotCopied()
         .KnownValues(e => e.Anchors, "anchors", "trust anchors: CAs whose certificates this end accepts", Codecs.Line)
+        .Named("trust anchors")
         .Values(
             e => e.RelaxedChecks,
             "relaxedChecks",
             "disabled certificate checks: name, usage, dates, revocation",
             Codecs.Line
         )
+        .Named("disabled certificate checks")
         .Map(e => e.Routing, "routing", "a dynamic routing protocol through the tunnel", OfRouting)
         .Maps(e => e.PrefixNames, "prefixNames", "names of prefixes on this device", OfPrefixName)
+        .Named("prefix names", "name")
         .NotCopied()
         .Map(e => e.Progress, "progress", "entered, active, saved", OfProgress)
         .NotCopied();
@@ -196,6 +214,7 @@ public static partial class WrittenTunnel
         .Values(t => t.Tags, "tags", "words to find it by", new Codec<string>(Tag, tag => tag))
         .Describing()
         .Maps(t => t.Contacts, "contacts", "people at the other party", WrittenCustomer.OfContact)
+        .Named("contacts", "contact")
         .Describing()
         .Value(t => t.Importance, "importance", "low, normal or high", Codecs.Word(WordsOf.Importances))
         .Describing()
@@ -210,8 +229,11 @@ public static partial class WrittenTunnel
         .NotCopied()
         .Map(t => t.Agreed, "agreed", "what both parties agreed", ReadAgreed, WriteAgreed, required: true)
         .Map(t => t.A, "a", "end A", OfEnd, required: true)
+        .Named("A")
         .Map(t => t.B, "b", "end B", OfEnd, required: true)
+        .Named("B")
         .Maps(t => t.Accepted, "accepted", "findings accepted, each with a reason and an end date", OfAcceptance)
+        .Named("accepted", "accepted finding")
         .NotCopied()
         .Describing()
         .Text(t => t.Notes, "notes", "anything else", 4000)
@@ -252,6 +274,9 @@ public static partial class WrittenTunnel
         var remote = s.Values("remote", "remote prefixes", Prefix.Parse);
         var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the remote prefixes");
         var pairs = s.Maps("pairs", "pairs, where the platform has pairs", OfLocalRemote.Read);
+        s.Name("localFrom", "local prefixes from a shared entry");
+        s.Name("remoteFrom", "remote prefixes from a shared entry");
+        s.Name("pairs", "pairs", "pair");
         var confirmation = s.Value("confirmed", "how, when and by whom: read 2026-11-03 by tomas", Confirmation.Parse);
         if (localGiven && localFrom is not null)
             s.Refuse("local", "'local' cannot go with 'localFrom'", "one of the two");

@@ -27,6 +27,10 @@ public abstract class Setting(string key, string label, Likeness likeness, strin
     /// <summary>Its name for people.</summary>
     public string Label { get; } = label;
 
+    /// <summary>Its name within a line: abbreviations keep their capitals.</summary>
+    public string InLine =>
+        Label.Length > 1 && char.IsLower(Label[1]) ? char.ToLowerInvariant(Label[0]) + Label[1..] : Label;
+
     /// <summary>How the two ends' values ought to stand to each other.</summary>
     public Likeness Likeness { get; } = likeness;
 

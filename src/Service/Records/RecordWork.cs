@@ -70,7 +70,9 @@ public sealed partial class RecordWork(Databases databases, Keeper keeper)
             FieldControls.Words(n),
             [.. n.Inside.Select(i => Info(kind, i, top.Length == 0 ? n.Key : top))],
             FieldControls.Of(n),
-            n.AskedFirst
+            n.AskedFirst,
+            n.Label,
+            n.One
         );
 
     private static async Task<(IRecord Record, int Version)> FindAsync(

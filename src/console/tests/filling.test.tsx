@@ -28,6 +28,8 @@ const field = (key: string, more: Partial<FieldInfo> = {}) =>
     inside: [],
     control: "text",
     askedFirst: false,
+    label: key.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`),
+    one: "item",
     ...more,
   }) as unknown as FieldInfo;
 const written = (more: object = {}) => ({
@@ -213,7 +215,11 @@ describe("a new record", () => {
     answering({
       ...me,
       "GET /api/v1/forms/gateways": blank("gateway", [
-        field("uplinks", { shape: "maps", inside: [field("label"), field("address", { required: true })] }),
+        field("uplinks", {
+          shape: "maps",
+          one: "uplink",
+          inside: [field("label"), field("address", { required: true })],
+        }),
         field("notes"),
       ]),
       "GET /api/v1/choices/code": { code: "x" },
@@ -235,7 +241,7 @@ describe("a new record", () => {
       "GET /api/v1/forms/platforms": blank("platform profile", [
         field("code", { required: true }),
         field("exchangeModes", { shape: "texts", words: ["main", "aggressive"] }),
-        field("fallsBackToIkev1", yesNo),
+        field("fallsBackToIkev1", { ...yesNo, label: "falls back to IKEv1" }),
         field("savedSeparately", yesNo),
       ]),
       "GET /api/v1/choices/platforms": { items: [] },

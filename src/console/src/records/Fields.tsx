@@ -3,7 +3,7 @@ import { KeyVersions } from "../parts/controls/KeyVersions";
 import { State } from "../parts/controls/State";
 import { inline, isMap, nameOf, read, type FieldInfo, type Fields as Form, type Value } from "./form";
 import { heldOf, writtenHeld } from "./recordedValue";
-import { aboutOf, aOrAn, oneOf, words } from "./labels";
+import { aboutOf, aOrAn } from "./labels";
 import { hasParts, hasTextsControl, TextField, TextsField, type Offered } from "./TextField";
 
 type Wrong = { field: string; wrong: string; right: string };
@@ -19,7 +19,7 @@ export type Shown = {
   /** In which unit lifetimes are typed at each end, where the platforms say. */
   lifetimeUnits?: readonly { end: "A" | "B"; unit: string }[];
   /** Controls of single places, by their path: what needs to know more than its own field. */
-  own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void) => ReactNode>;
+  own?: Record<string, (value: Value | undefined, set: (v: Value | undefined) => void, f: FieldInfo) => ReactNode>;
 };
 
 /** So few plain values are asked as a whole: they belong together. */
@@ -110,7 +110,7 @@ export function Fields({
               title={f.about}
               onClick={() => setAsked([...asked, f.key])}
             >
-              {words(f.key)}
+              {f.label}
             </button>
           ))}
         </p>
@@ -156,18 +156,14 @@ function Field({
   if (own)
     return (
       <div className="full-row">
-        {own(value, set)}
+        {own(value, set, f)}
         {below}
       </div>
     );
   if (f.control === "key versions")
     return (
       <div>
-        <KeyVersions
-          label={words(f.key)}
-          held={isMap(value) ? value : {}}
-          set={(held) => set(held as Value | undefined)}
-        />
+        <KeyVersions label={f.label} held={isMap(value) ? value : {}} set={(held) => set(held as Value | undefined)} />
         {below}
       </div>
     );
@@ -175,7 +171,7 @@ function Field({
     return (
       <fieldset>
         <legend>
-          {words(f.key)} {!f.about.startsWith(words(f.key)) && <span className="src">{aboutOf(f.about)}</span>}
+          {f.label} {!f.about.startsWith(f.label) && <span className="src">{aboutOf(f.about)}</span>}
         </legend>
         {below}
         <Fields
@@ -194,7 +190,7 @@ function Field({
     return (
       <fieldset>
         <legend>
-          {words(f.key)} {!f.about.startsWith(words(f.key)) && <span className="src">{aboutOf(f.about)}</span>}
+          {f.label} {!f.about.startsWith(f.label) && <span className="src">{aboutOf(f.about)}</span>}
         </legend>
         {below}
         {items.map((item, i) => (
@@ -208,18 +204,18 @@ function Field({
               set={(v) => set(items.map((x, j) => (j === i ? v : x)))}
             />
             <button type="button" className="link src" onClick={() => set(items.filter((_, j) => j !== i))}>
-              Remove {(isMap(item) && nameOf(item)) || `${oneOf(f.key)} ${i + 1}`}
+              Remove {(isMap(item) && nameOf(item)) || `${f.one} ${i + 1}`}
             </button>
           </div>
         ))}
         <button type="button" className="link src" onClick={() => set([...items, {}])}>
-          Add {items.length > 0 ? `another ${oneOf(f.key)}` : aOrAn(oneOf(f.key))}
+          Add {items.length > 0 ? `another ${f.one}` : aOrAn(f.one)}
         </button>
       </fieldset>
     );
   }
   const locked = shown.locked?.includes(f.key);
-  const name = f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key);
+  const name = f.label;
   const about = aboutOf(f.about);
   const help = about === f.key || about === name ? undefined : about;
   // A value that somebody can have confirmed, that is there for now, or that nobody knows yet.
@@ -291,9 +287,7 @@ function Field({
     );
   const label = (
     <span className="labelled" title={f.about}>
-      <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>
-        {f.key === "a" || f.key === "b" ? f.key.toUpperCase() : words(f.key)}
-      </span>{" "}
+      <span className={f.key === "a" || f.key === "b" ? f.key : undefined}>{f.label}</span>{" "}
       {f.about !== f.key && <span className="src">{f.about}</span>}
     </span>
   );

@@ -9,7 +9,6 @@ import { DayField } from "../parts/controls/DateTimeFields";
 import { zones } from "../parts/zones";
 import { inline, read, type FieldInfo, type Value } from "./form";
 import { kinds } from "../service/recordKinds";
-import { oneOf, words } from "./labels";
 import { RolesField } from "./RolesField";
 import { TickList } from "./TickList";
 import {
@@ -173,8 +172,8 @@ function RowsField({ f, label, value, set }: One) {
   return (
     <Rows
       label={label}
-      one={oneOf(f.key)}
-      parts={f.inside.map((p) => ({ key: p.key, label: words(p.key), words: p.words }))}
+      one={f.one}
+      parts={f.inside.map((p) => ({ key: p.key, label: p.label, words: p.words }))}
       rows={rows}
       set={(next) => set(next.length === 0 ? undefined : inline(next))}
     />

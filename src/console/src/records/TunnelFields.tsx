@@ -5,7 +5,6 @@ import { BetweenGateways, useStrongest } from "./BetweenGateways";
 import { Picker, PickOne } from "../parts/controls/Picker";
 import { ask } from "../service/queries";
 import { Fields, type Shown } from "./Fields";
-import { words } from "./labels";
 import { TickList } from "./TickList";
 import { isMap, type FieldInfo, type Fields as Form, type Value } from "./form";
 
@@ -151,9 +150,9 @@ function useOffered(a: string, b: string, between: Contract["NewTunnelChoicesPag
       <Uplinks of={at.uplinks} value={Array.isArray(value) ? value.map(String) : []} set={set} />
     );
     for (const place of entries)
-      own[`${at.end}.${place}`] = (value, set) => (
+      own[`${at.end}.${place}`] = (value, set, f) => (
         <PickOne
-          label={words(place.split(".").at(-1)!)}
+          label={f.label}
           value={typeof value === "string" ? value : ""}
           set={(name) => set(name === "" ? undefined : name)}
           options={at.sharedEntries}

@@ -92,7 +92,7 @@ export function useRecordForm(plural: Plural, base: RecordForm, key: string) {
     sentOnce,
     send,
     problems: told.filter((p) => sentOnce || !unfilled(p)),
-    missing: told.filter(unfilled).map((p) => readable(p.field)),
+    missing: told.filter(unfilled).map((p) => readable(base.fields, p.field)),
     derived: Object.fromEntries((preview.data?.derived ?? []).map((d) => [d.path, d])),
     corrects: !adding && (preview.data?.altered.length ?? 0) > 0,
     setForm: (next: Fields) => kept.put({ form: next }),

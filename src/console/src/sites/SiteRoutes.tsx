@@ -8,7 +8,6 @@ import { Head, Problem, Waiting } from "../parts/Page";
 import { Verdict } from "../parts/Sentence";
 import { TunnelRows } from "../parts/TunnelRows";
 import { RecordActs } from "../records/Acts";
-import { words } from "../records/labels";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 import { queryKeyOf } from "../service/questions";
@@ -168,6 +167,7 @@ export function OfferRoute() {
     notes?: string;
     retired?: string;
   };
+  const asked = form.data.fields.find((f) => f.key === "asks")?.inside ?? [];
   return (
     <>
       <Head
@@ -200,7 +200,7 @@ export function OfferRoute() {
         <tbody>
           {Object.entries(o.asks ?? {}).map(([k, v]) => (
             <tr key={k}>
-              <td className="w170">{words(k)}</td>
+              <td className="w170">{asked.find((f) => f.key === k)?.label ?? k}</td>
               <td>
                 <code className="wraps">
                   {Array.isArray(v) ? v.map((x) => inline(x as Value)).join(" · ") : inline(v as Value)}
