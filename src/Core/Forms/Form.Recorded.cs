@@ -34,7 +34,7 @@ public sealed partial class Form<T>
             (from, to, _) =>
                 to.Add(key, value.Get(from) is { } said ? WrittenRecorded.Write(said, v => codec.Write(v)) : null)
         );
-        return this;
+        return Grained(Grain.Whole);
     }
 
     /// <summary>
@@ -72,7 +72,7 @@ public sealed partial class Form<T>
                         : null
                 )
         );
-        return this;
+        return Grained(Grain.Items);
     }
 
     /// <summary>Settings below a key of their own.</summary>
@@ -86,7 +86,7 @@ public sealed partial class Form<T>
                         return s.Build(() => read);
                     }), v => set.Set(into, v)));
         writers.Add((from, to, _) => to.Add(key, WrittenSettings.Write(set.Get(from))));
-        return this;
+        return Grained(Grain.WholeParts);
     }
 
     /// <summary>Settings among the fields themselves, those that are negotiated.</summary>

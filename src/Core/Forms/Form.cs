@@ -15,6 +15,7 @@ public sealed partial class Form<T>(Func<T> blank)
     private readonly List<Action<T, MapWriter, INames>> writers = [];
     private readonly List<Action<Fields, T>> rules = [];
     private readonly List<(string Key, string Label, string? One)> names = [];
+    private readonly Dictionary<string, Grain> grains = [];
     private readonly HashSet<string> describing = [];
     private readonly HashSet<string> notCopied = [];
     private Action<T, string>? identify;
@@ -48,6 +49,16 @@ public sealed partial class Form<T>(Func<T> blank)
         notCopied.Add(last);
         return this;
     }
+
+    /// <summary>Which part of the field declared last is one value.</summary>
+    public Form<T> Grained(Grain grain)
+    {
+        grains[last] = grain;
+        return this;
+    }
+
+    /// <summary>Which part of the field of a key is one value.</summary>
+    public Grain GrainOf(string key) => grains.GetValueOrDefault(key);
 
     /// <summary>The member that holds the id, which is not written.</summary>
     public Form<T> Id(Expression<Func<T, string>> member)

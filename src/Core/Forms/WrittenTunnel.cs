@@ -101,6 +101,7 @@ public static partial class WrittenTunnel
             WriteKeyHeld
         )
         .Named("key version")
+        .Grained(Grain.Whole)
         .NotCopied()
         .Map(
             e => e.Subnets,
@@ -109,6 +110,7 @@ public static partial class WrittenTunnel
             ReadSubnets,
             (subnets, _) => WriteSubnets(subnets)!
         )
+        .Grained(Grain.Parts)
         .NotCopied()
         .Recorded(
             e => e.PeerAddress,
@@ -167,6 +169,7 @@ public static partial class WrittenTunnel
         )
         .NotCopied()
         .Map(e => e.Certificate, "certificate", "the certificate this end authenticates with", OfCertificate)
+        .Grained(Grain.Whole)
         .NotCopied()
         .KnownValues(e => e.Anchors, "anchors", "trust anchors: CAs whose certificates this end accepts", Codecs.Line)
         .Named("trust anchors")

@@ -110,26 +110,19 @@ internal sealed class PlanEdits
     {
         if (TunnelPaths.EndOf(path) is not { } end || path.Steps.Length < 2)
             return [path];
-        var at = TunnelPaths.Of(end);
-        if (path.Equals(at.Settings) || path.Equals(at.Subnets))
-            return new[] { was, then }
-                .SelectMany(f => (Edits.Find(f, path) as MapNode)?.Entries.Select(e => path.Key(e.Key)) ?? [])
+        var field = path.First(2);
+        IEnumerable<FieldPath> Parts() =>
+            new[] { was, then }
+                .SelectMany(f => (Edits.Find(f, field) as MapNode)?.Entries.Select(e => field.Key(e.Key)) ?? [])
                 .Distinct();
-        if (path.IsWithin(at.Settings))
-            return [path.First(at.Settings.Steps.Length + 1)];
-        FieldPath[] whole =
-        [
-            at.PeerAddress,
-            at.IdentitySent,
-            at.IdentityExpected,
-            at.TunnelAddress,
-            at.KeyHeld,
-            at.Certificate,
-        ];
-        if (whole.FirstOrDefault(path.IsWithin) is { } value)
-            return [value];
-        FieldPath[] lists = [at.Rules, at.NoNat, at.Routes];
-        return lists.FirstOrDefault(path.IsWithin) is { } list ? Items(path, list, was, then) : [path];
+        return WrittenTunnel.OfEnd.GrainOf(field.Steps[1].Name) switch
+        {
+            Grain.Whole => [field],
+            Grain.Parts => path.Equals(field) ? Parts() : [path],
+            Grain.WholeParts => path.Equals(field) ? Parts() : [path.First(3)],
+            Grain.Items => Items(path, field, was, then),
+            _ => [path],
+        };
     }
 
     /// <summary>
