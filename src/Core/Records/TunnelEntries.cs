@@ -1,0 +1,111 @@
+namespace Vellumkeep.Core.Records;
+
+/// <summary>
+/// One A-side prefix with one B-side prefix that should reach each other, as seen inside the tunnel. Known by its two
+/// prefixes.
+/// </summary>
+/// <param name="A">The prefix behind A.</param>
+/// <param name="B">The prefix behind B.</param>
+public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
+{
+    /// <summary>The prefix on the side of an end.</summary>
+    public Prefix On(EndName end) => end == EndName.A ? A : B;
+
+    /// <inheritdoc/>
+    public int CompareTo(SubnetPair other) => A.CompareTo(other.A) is var byA and not 0 ? byA : B.CompareTo(other.B);
+
+    /// <inheritdoc/>
+    public override string ToString() => $"{A} - {B}";
+}
+
+/// <summary>The direction that a rule lets pass.</summary>
+public enum RuleDirection
+{
+    /// <summary>In and out.</summary>
+    Both,
+
+    /// <summary>From the peer subnet to the own one.</summary>
+    In,
+
+    /// <summary>From the own subnet to the peer one.</summary>
+    Out,
+}
+
+/// <summary>A firewall rule on an end that lets a pair pass: into its own subnet, out of it, or both.</summary>
+/// <param name="Way">Into the own subnet, out of it, or both.</param>
+/// <param name="Local">The own prefix.</param>
+/// <param name="Remote">The peer's prefix.</param>
+public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
+{
+    /// <summary>The words of the directions.</summary>
+    public static readonly Words<RuleDirection> Ways = new(
+        "a direction of a rule",
+        (RuleDirection.Both, "both"),
+        (RuleDirection.In, "in"),
+        (RuleDirection.Out, "out")
+    );
+
+    /// <summary>Whether it lets a pair pass in a direction.</summary>
+    public bool Lets(RuleDirection way, Prefix local, Prefix remote) =>
+        (Way == RuleDirection.Both || Way == way) && Local.Contains(local) && Remote.Contains(remote);
+}
+
+/// <summary>An own and a peer prefix: a selector as entered, or a no-NAT rule.</summary>
+/// <param name="Local">The own prefix.</param>
+/// <param name="Remote">The peer's prefix.</param>
+public sealed record LocalRemote(Prefix Local, Prefix Remote);
+
+/// <summary>
+/// A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.
+/// </summary>
+/// <param name="To">What it leads to.</param>
+/// <param name="Discard">Whether it drops, and does not lead into the tunnel.</param>
+public sealed record Route(Prefix To, bool Discard);
+
+/// <summary>
+/// The selectors as entered on an end: own and peer lists (written out, or a shared entry of the gateway), or pairs
+/// where the platform takes pairs.
+/// </summary>
+/// <param name="Local">The own list written out; null when it is a shared entry or pairs.</param>
+/// <param name="LocalFrom">The shared entry of the own list; null when it is written out.</param>
+/// <param name="Remote">The peer's list written out; null when it is a shared entry or pairs.</param>
+/// <param name="RemoteFrom">The shared entry of the peer's list; null when it is written out.</param>
+/// <param name="Pairs">The pairs; null where the platform takes lists.</param>
+/// <param name="Confirmed">Who saw them on the device; null when nobody has.</param>
+public sealed record EnteredSubnets(
+    ImmutableArray<Prefix>? Local,
+    string? LocalFrom,
+    ImmutableArray<Prefix>? Remote,
+    string? RemoteFrom,
+    ImmutableArray<LocalRemote>? Pairs,
+    Confirmation? Confirmed
+);
+
+/// <summary>
+/// The key versions an end holds, one list for both directions or one each; a list, because some platforms hold two
+/// while a key is replaced.
+/// </summary>
+/// <param name="Send">The versions it signs with, newest last.</param>
+/// <param name="Receive">The versions it verifies with, newest last.</param>
+public sealed record KeyHeld(ImmutableArray<int> Send, ImmutableArray<int> Receive)
+{
+    /// <summary>Whether the same versions serve both directions.</summary>
+    public bool OneForBoth => Send.SequenceEqual(Receive);
+
+    /// <inheritdoc/>
+    public override string ToString() =>
+        OneForBoth ? Versions(Send) : $"send {Versions(Send)}, receive {Versions(Receive)}";
+
+    private static string Versions(ImmutableArray<int> list) =>
+        list.IsEmpty ? "none" : (list.Length == 1 ? "version " : "versions ") + string.Join(", ", list);
+}
+
+/// <summary>Entered, active, saved: each with the day it was done, or null.</summary>
+/// <param name="Entered">When it was typed; null when it was not.</param>
+/// <param name="Active">When it took effect; null when it has not.</param>
+/// <param name="Saved">When the configuration was saved; null when it was not.</param>
+public sealed record Progress(DateOnly? Entered, DateOnly? Active, DateOnly? Saved)
+{
+    /// <summary>Nothing was done yet.</summary>
+    public static readonly Progress None = new(null, null, null);
+}
