@@ -13,10 +13,28 @@ export default tseslint.config(
     rules: { "@typescript-eslint/no-misused-promises": ["error", { checksVoidReturn: { attributes: false } }] },
   },
   jsxA11y.flatConfigs.recommended,
+  {
+    settings: {
+      "jsx-a11y": { components: { Input: "input", TextArea: "textarea", Select: "select", Table: "table" } },
+    },
+  },
   // What was just opened takes the focus: forms and dialogs, never a page.
   { rules: { "jsx-a11y/no-autofocus": "off" } },
   {
     plugins: { "react-hooks": hooks },
     rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" },
+  },
+  {
+    files: ["src/**/*.tsx"],
+    ignores: ["src/parts/**"],
+    rules: {
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector: "JSXOpeningElement[name.name=/^(input|textarea|select|table)$/]",
+          message: "A page is made of our own parts: take the one from parts/.",
+        },
+      ],
+    },
   },
 );

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Head } from "../parts/Page";
 import { Detect, Grade, Life, Packet, PrefixResult } from "./Results";
+import { Input, Select } from "../parts/controls/Input";
 
 const kinds = [
   ["packet", "Packet size"],
@@ -27,11 +28,11 @@ export function CalculationsRoute() {
   const choice = (key: string, label: string, options: string[]) => (
     <label>
       {label}
-      <select value={get(key, options[0])} onChange={(e) => set(key, e.target.value)}>
+      <Select value={get(key, options[0])} onChange={(e) => set(key, e.target.value)}>
         {options.map((o) => (
           <option key={o}>{o}</option>
         ))}
-      </select>
+      </Select>
     </label>
   );
   return (
@@ -135,7 +136,7 @@ function Field({
   return (
     <label className="wide">
       {label} {hint && <span className="src">{hint}</span>}
-      <input
+      <Input
         className="mono"
         value={text}
         onChange={(e) => setText(e.target.value)}

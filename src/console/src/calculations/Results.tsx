@@ -4,6 +4,7 @@ import { api, unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { Grades } from "../platforms/PlatformRoutes";
 import { queryKeyOf } from "../service/questions";
+import { Table } from "../parts/Table";
 
 function Answer<T>({
   q,
@@ -31,7 +32,7 @@ export function Packet(query: { proposal: string; mtu: string; outer: string; ud
             Largest inner packet <code>{x.inner}</code>; clamp the MSS to <code>{x.mssIPv4}</code> for IPv4,{" "}
             <code>{x.mssIPv6}</code> with IPv6.
           </p>
-          <table className="w520">
+          <Table className="w520">
             <tbody>
               <Term n={x.linkMtu} what="link MTU" />
               {x.terms.map((t) => (
@@ -50,7 +51,7 @@ export function Packet(query: { proposal: string; mtu: string; outer: string; ud
               <Term sign="−" n={2} what="trailer" />
               <Term sign="=" n={x.inner} what="largest inner packet" strong />
             </tbody>
-          </table>
+          </Table>
           {x.note && <p className="weak">{x.note}</p>}
         </>
       )}
@@ -85,7 +86,7 @@ export function Grade({ proposal }: { proposal: string }) {
           </p>
           <Grades head={x.layer} grades={[x]} />
           <h2>Members</h2>
-          <table className="w620">
+          <Table className="w620">
             <tbody>
               {x.members.map((m) => (
                 <tr key={m.name}>
@@ -96,7 +97,7 @@ export function Grade({ proposal }: { proposal: string }) {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
         </>
       )}
     </Answer>
@@ -117,7 +118,7 @@ export function Life({ time, data, throughput }: { time: string; data: string; t
             <p className="verdict">
               <code>{x.typed}</code> has no unit. It can be:
             </p>
-            <table className="w420">
+            <Table className="w420">
               <tbody>
                 {x.readings.map((r) => (
                   <tr key={r.unit}>
@@ -127,7 +128,7 @@ export function Life({ time, data, throughput }: { time: string; data: string; t
                   </tr>
                 ))}
               </tbody>
-            </table>
+            </Table>
           </>
         ) : (
           <p className="verdict">

@@ -1,9 +1,10 @@
 import type { ChangePage } from "../service/api";
+import { Table } from "../parts/Table";
 
 /** Every value that differs, before and after, what is new in it set off. */
 export function BeforeAfter({ c }: { c: ChangePage }) {
   return (
-    <table className="differs">
+    <Table className="differs">
       <thead>
         <tr>
           <th>What differs</th>
@@ -41,6 +42,6 @@ export function BeforeAfter({ c }: { c: ChangePage }) {
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }

@@ -4,6 +4,7 @@ import { unwrap, type ChangePage, type Contract } from "../service/api";
 import { reread } from "../service/queries";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { Input } from "../parts/controls/Input";
 
 /** Keys that the change brings into use: made here, shown to who says why, compared by check code. */
 export function ChangeKeys({ c, may }: { c: ChangePage; may: boolean }) {
@@ -80,7 +81,7 @@ function OneKey({ c, k, may }: { c: ChangePage; k: Contract["ChangeKeyLine"]; ma
         >
           <label>
             Reason to show it
-            <input autoFocus required value={why} onChange={(e) => setWhy(e.target.value)} />
+            <Input autoFocus required value={why} onChange={(e) => setWhy(e.target.value)} />
           </label>
           <button disabled={show.isPending}>Show</button>
           <span className="src">recorded with your name, the time and your address</span>

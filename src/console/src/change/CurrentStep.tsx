@@ -11,6 +11,7 @@ import { SetOtherwise, type Otherwise } from "./SetOtherwise";
 import { CopyValues } from "./StepValues";
 import { Stopwatch } from "./Stopwatch";
 import type { Tick } from "./ticks";
+import { Input, TextArea } from "../parts/controls/Input";
 
 type Step = Contract["StepPage"];
 
@@ -149,7 +150,7 @@ export function CurrentStep(props: {
                 )}
                 Paste what the device says anywhere on this page.
               </span>
-              <textarea
+              <TextArea
                 className="mono"
                 rows={typed.proof.includes("\n") ? 6 : 2}
                 value={typed.proof}
@@ -160,13 +161,13 @@ export function CurrentStep(props: {
             {s.needsProof && typed.proof.trim() === "" && !file && (
               <label>
                 or why there is no proof <span className="src">the record and the closing say it</span>
-                <input value={typed.withoutProof} onChange={(e) => put({ withoutProof: e.target.value })} />
+                <Input value={typed.withoutProof} onChange={(e) => put({ withoutProof: e.target.value })} />
               </label>
             )}
           </div>
           <label className="field">
             Remark, what happened, or the reason for skipping
-            <input value={typed.remark} onChange={(e) => put({ remark: e.target.value })} />
+            <Input value={typed.remark} onChange={(e) => put({ remark: e.target.value })} />
           </label>
           <SetOtherwise s={s} value={typed.otherwise} set={(otherwise) => put({ otherwise })} />
           {alike.length > 0 && s.waits === null && (
@@ -174,7 +175,7 @@ export function CurrentStep(props: {
               <legend>The same is done in</legend>
               {alike.map((o) => (
                 <label key={o.key} className="plain">
-                  <input
+                  <Input
                     type="checkbox"
                     className="inline"
                     checked={also.includes(o.key)}

@@ -1,4 +1,5 @@
 import type { Step } from "./request";
+import { Input, Select } from "../parts/controls/Input";
 
 const parts = ["prepare", "safeguard", "build", "switch", "prove", "record"];
 const places = ["A", "B", "us"];
@@ -14,7 +15,7 @@ export function FreeSteps({ steps, set }: { steps: readonly Step[]; set: (steps:
       {rows.map((s, i) => (
         <div className="freestep" key={i}>
           <span className="n">{i + 1}</span>
-          <select
+          <Select
             aria-label={`Part of step ${i + 1}`}
             value={s.part}
             onChange={(e) => put(i, { part: e.target.value })}
@@ -22,8 +23,8 @@ export function FreeSteps({ steps, set }: { steps: readonly Step[]; set: (steps:
             {parts.map((p) => (
               <option key={p}>{p}</option>
             ))}
-          </select>
-          <select
+          </Select>
+          <Select
             aria-label={`Place of step ${i + 1}`}
             value={s.where}
             onChange={(e) => put(i, { where: e.target.value })}
@@ -31,8 +32,8 @@ export function FreeSteps({ steps, set }: { steps: readonly Step[]; set: (steps:
             {places.map((p) => (
               <option key={p}>{p}</option>
             ))}
-          </select>
-          <input
+          </Select>
+          <Input
             aria-label={`What is done in step ${i + 1}`}
             value={s.do}
             placeholder="Fit the spare power supply"

@@ -6,6 +6,8 @@ import { ask, reread } from "../service/queries";
 import { Problem } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { useWrite } from "../parts/useWrite";
+import { Input } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 /** What a reviewer would look for in the plan. */
 export function PlanFindings({ c }: { c: ChangePage }) {
@@ -54,7 +56,7 @@ export function PendingValues({ c, may }: { c: ChangePage; may: boolean }) {
     >
       <label>
         {label}
-        <input
+        <Input
           className="mono"
           required
           disabled={!may}
@@ -118,7 +120,7 @@ export function Translations({ c }: { c: ChangePage }) {
   return (
     <section aria-label="Carried over">
       <h2>Carried over to the new platform</h2>
-      <table>
+      <Table>
         <thead>
           <tr>
             {many && <th className="w100">Tunnel</th>}
@@ -157,7 +159,7 @@ export function Translations({ c }: { c: ChangePage }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <button className="link" onClick={() => setAll(!all)}>
         {all ? "Only what changes" : `${c.translations.length - altered.length} more are not changed`}
       </button>

@@ -4,6 +4,8 @@ import { unwrap, type ChangePage } from "../service/api";
 import { ask } from "../service/queries";
 import { moment, Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { Input, Select } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 /** What was said of a change, and through which states it went. */
 export function Remarks({ c }: { c: ChangePage }) {
@@ -18,7 +20,7 @@ export function Remarks({ c }: { c: ChangePage }) {
           {r.value && `, ${r.value}`}: {r.text} <span className="src">{moment(r.at)}</span>
         </p>
       ))}
-      <table>
+      <Table>
         <tbody>
           {c.statusHistory.map((p, i) => (
             <tr key={i}>
@@ -29,7 +31,7 @@ export function Remarks({ c }: { c: ChangePage }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }
@@ -66,23 +68,23 @@ function RemarkForm({ c }: { c: ChangePage }) {
     >
       <label>
         Remark
-        <input required value={remark} onChange={(e) => setRemark(e.target.value)} />
+        <Input required value={remark} onChange={(e) => setRemark(e.target.value)} />
       </label>
       <label className="w80">
         on step
-        <input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
+        <Input inputMode="numeric" value={step} onChange={(e) => setStep(e.target.value)} />
       </label>
       {values.length > 0 && (
         <label className="w170">
           on its value
-          <select value={value} onChange={(e) => setValue(e.target.value)}>
+          <Select value={value} onChange={(e) => setValue(e.target.value)}>
             <option value="">the whole step</option>
             {values.map((v) => (
               <option key={v.label + v.text} value={v.label}>
                 {v.label}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
       )}
       <button disabled={send.isPending}>Add remark</button>

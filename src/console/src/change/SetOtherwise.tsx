@@ -1,4 +1,5 @@
 import type { Contract } from "../service/api";
+import { Input, Select } from "../parts/controls/Input";
 
 /** That a value was set otherwise than planned. */
 export interface Otherwise {
@@ -21,7 +22,7 @@ export function SetOtherwise(props: {
   return (
     <>
       <label className="field plain">
-        <input
+        <Input
           type="checkbox"
           className="inline"
           checked={value !== null}
@@ -33,19 +34,19 @@ export function SetOtherwise(props: {
         <div className="halves">
           <label>
             Planned
-            <select className="mono" value={value.planned} onChange={(e) => set({ ...value, planned: e.target.value })}>
+            <Select className="mono" value={value.planned} onChange={(e) => set({ ...value, planned: e.target.value })}>
               {planned.map((p) => (
                 <option key={p}>{p}</option>
               ))}
-            </select>
+            </Select>
           </label>
           <label>
             Set instead
-            <input className="mono" value={value.set} onChange={(e) => set({ ...value, set: e.target.value })} />
+            <Input className="mono" value={value.set} onChange={(e) => set({ ...value, set: e.target.value })} />
           </label>
           <label className="full-row">
             Because
-            <input value={value.reason} onChange={(e) => set({ ...value, reason: e.target.value })} />
+            <Input value={value.reason} onChange={(e) => set({ ...value, reason: e.target.value })} />
           </label>
         </div>
       )}

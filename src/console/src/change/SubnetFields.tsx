@@ -2,6 +2,7 @@ import { Choice } from "../parts/controls/Choice";
 import { Codes } from "../parts/controls/Codes";
 import { Prefixes } from "../parts/controls/Prefixes";
 import type { DraftNeeds } from "./draftNeeds";
+import { Input } from "../parts/controls/Input";
 
 /** Prefixes to add and to remove, and which of the other side they shall reach. */
 export function SubnetFields({ said, put, tunnel: t, choices }: DraftNeeds) {
@@ -40,7 +41,7 @@ export function SubnetFields({ said, put, tunnel: t, choices }: DraftNeeds) {
           <legend className="small-head">They must reach, at {far.site}</legend>
           {others.map(([p, name]) => (
             <label key={p} className="plain">
-              <input
+              <Input
                 type="checkbox"
                 className="inline"
                 checked={!said.left.includes(p)}
@@ -56,7 +57,7 @@ export function SubnetFields({ said, put, tunnel: t, choices }: DraftNeeds) {
           <legend className="small-head">Remove</legend>
           {behind.map(([p, name]) => (
             <label key={p} className="plain">
-              <input
+              <Input
                 type="checkbox"
                 className="inline"
                 checked={said.remove.includes(p)}

@@ -5,6 +5,7 @@ import { ask, reread, writtenBy } from "../service/queries";
 import { Line } from "../parts/controls/Line";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { Input, Select } from "../parts/controls/Input";
 
 /** The window in the time of both sites, and a place to set it. */
 export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
@@ -56,19 +57,19 @@ export function WindowForm({ c, may }: { c: ChangePage; may: boolean }) {
         >
           <label>
             begins
-            <input type="datetime-local" required value={start} onChange={(e) => setStart(e.target.value)} />
+            <Input type="datetime-local" required value={start} onChange={(e) => setStart(e.target.value)} />
           </label>
           <label className="w130">
             by the clock
-            <select value={zone} onChange={(e) => setZone(e.target.value as "A")}>
+            <Select value={zone} onChange={(e) => setZone(e.target.value as "A")}>
               <option value="A">at A, {c.a.site}</option>
               <option value="B">at B, {c.b.site}</option>
               <option value="UTC">UTC</option>
-            </select>
+            </Select>
           </label>
           <label className="w70">
             minutes
-            <input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
+            <Input type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(e.target.value)} />
           </label>
           {short && (
             <Line

@@ -4,6 +4,7 @@ import { api, unwrap, type Contract } from "../service/api";
 import { useFilter } from "../parts/Filters";
 import { Problem, Waiting } from "../parts/Page";
 import { queryKeyOf } from "../service/questions";
+import { Table } from "../parts/Table";
 
 type Change = Contract["ChangeSummary"];
 type Query = { state?: string; customer?: string; author?: string; q?: string };
@@ -77,7 +78,7 @@ export function Calendar({ query }: { query: Query }) {
         </span>
       </div>
       <div className="scrolls">
-        <table className="calendar">
+        <Table className="calendar">
           <thead>
             <tr>
               {["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((d) => (
@@ -108,7 +109,7 @@ export function Calendar({ query }: { query: Query }) {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       </div>
       <p className="src">
         {windows.data.length === 0

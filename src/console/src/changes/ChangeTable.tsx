@@ -1,10 +1,11 @@
 import { Link } from "react-router";
 import type { Contract } from "../service/api";
 import { moment } from "../parts/Page";
+import { Table } from "../parts/Table";
 
 export function ChangeTable({ changes }: { changes: Contract["ChangeSummary"][] }) {
   return (
-    <table className="changes">
+    <Table className="changes">
       <thead>
         <tr>
           <th className="w92">Change</th>
@@ -44,6 +45,6 @@ export function ChangeTable({ changes }: { changes: Contract["ChangeSummary"][] 
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }

@@ -8,6 +8,7 @@ import { CustomerField, usePages } from "../parts/morePages";
 import { useEngineer } from "../service/session";
 import { Calendar } from "./Calendar";
 import { queryKeyOf } from "../service/questions";
+import { Input } from "../parts/controls/Input";
 
 const columns: Column<Contract["ChangeSummary"]>[] = [
   {
@@ -104,7 +105,7 @@ export function ChangesRoute() {
         />
         <label>
           Author
-          <input
+          <Input
             key={query.author}
             defaultValue={query.author ?? ""}
             placeholder="sign-in name"

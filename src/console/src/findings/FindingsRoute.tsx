@@ -9,6 +9,7 @@ import { Head, Problem, Waiting } from "../parts/Page";
 import { useEngineer } from "../service/session";
 import { AcceptMany, keyOf } from "./AcceptMany";
 import { queryKeyOf } from "../service/questions";
+import { Input, Select } from "../parts/controls/Input";
 
 export function FindingsRoute() {
   const [params, setParams] = useSearchParams();
@@ -56,17 +57,17 @@ export function FindingsRoute() {
       <div className="filters">
         <label>
           Severity
-          <select value={query.severity ?? ""} onChange={(e) => set("severity", e.target.value)}>
+          <Select value={query.severity ?? ""} onChange={(e) => set("severity", e.target.value)}>
             <option value="">all but notes</option>
             {["blocks", "degrades", "risk", "note"].map((s) => (
               <option key={s}>{s}</option>
             ))}
-          </select>
+          </Select>
         </label>
         <CustomerField value={query.customer ?? ""} set={(v) => set("customer", v)} />
         <label>
           Code
-          <input
+          <Input
             className="mono"
             placeholder="PAIR-05"
             defaultValue={query.code ?? ""}
@@ -91,7 +92,7 @@ export function FindingsRoute() {
           {engineer && (
             <div className="listbar">
               <label className="plain">
-                <input
+                <Input
                   type="checkbox"
                   className="inline"
                   checked={selected.length === shown.length}

@@ -2,6 +2,7 @@ import { useNavigate } from "react-router";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import type { Contract } from "../service/api";
 import { day } from "../parts/Page";
+import { Table } from "../parts/Table";
 
 type Point = Contract["FindingsOn"];
 
@@ -73,7 +74,7 @@ export function OverTimePlot({ points, customer }: { points: readonly Point[]; c
       </div>
       <details>
         <summary className="src">Week by week</summary>
-        <table>
+        <Table>
           <thead>
             <tr>
               <th>Day</th>
@@ -98,7 +99,7 @@ export function OverTimePlot({ points, customer }: { points: readonly Point[]; c
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       </details>
     </>
   );

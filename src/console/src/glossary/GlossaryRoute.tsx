@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Contract } from "../service/api";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { ask } from "../service/queries";
+import { Table } from "../parts/Table";
 
 /** Our own words and every finding code; codes lead to the findings that have them. */
 export function GlossaryRoute() {
@@ -27,7 +28,7 @@ function Lines({ title, head, lines }: { title: string; head: string; lines: Con
   return (
     <section aria-label={title}>
       <h2>{title}</h2>
-      <table>
+      <Table>
         <thead>
           <tr>
             <th className="w150">{head}</th>
@@ -44,7 +45,7 @@ function Lines({ title, head, lines }: { title: string; head: string; lines: Con
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </section>
   );
 }

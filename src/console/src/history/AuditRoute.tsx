@@ -3,6 +3,8 @@ import { Link, useSearchParams } from "react-router";
 import { api, unwrap } from "../service/api";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { queryKeyOf } from "../service/questions";
+import { Input, Select } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 const acts = ["sign in", "call", "export", "backup", "show key", "clock", "unlock", "give up keys"];
 
@@ -33,7 +35,7 @@ export function AuditRoute() {
   const field = (key: string, label: string, hint: string) => (
     <label key={key + (given(key) ?? "")}>
       {label}
-      <input
+      <Input
         className="mono"
         defaultValue={given(key)}
         placeholder={hint}
@@ -45,12 +47,12 @@ export function AuditRoute() {
   const choice = (key: string, label: string, words: string[]) => (
     <label>
       {label}
-      <select value={given(key) ?? ""} onChange={(e) => set(key, e.target.value)}>
+      <Select value={given(key) ?? ""} onChange={(e) => set(key, e.target.value)}>
         <option value="">all</option>
         {words.map((w) => (
           <option key={w}>{w}</option>
         ))}
-      </select>
+      </Select>
     </label>
   );
   const items = list.data?.pages.flatMap((p) => p.items) ?? [];
@@ -80,7 +82,7 @@ export function AuditRoute() {
       ) : items.length === 0 ? (
         <p className="empty">No entry matches. Remove a filter.</p>
       ) : (
-        <table>
+        <Table>
           <thead>
             <tr>
               <th>UTC</th>
@@ -109,7 +111,7 @@ export function AuditRoute() {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       )}
       {list.hasNextPage && (
         <p>

@@ -6,6 +6,8 @@ import { AsFile } from "../parts/AsFile";
 import { day, Head, Problem, Waiting } from "../parts/Page";
 import { kinds, placeOf } from "../service/recordKinds";
 import { queryKeyOf } from "../service/questions";
+import { Input, Select } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 /** So many records of a commit are named in its row. */
 const named = 6;
@@ -40,7 +42,7 @@ export function HistoryRoute() {
   const field = (key: string, label: string, hint: string, wide = false) => (
     <label key={key + (given(key) ?? "")} className={wide ? "wide" : undefined}>
       {label}
-      <input
+      <Input
         className="mono"
         defaultValue={given(key)}
         placeholder={hint}
@@ -87,14 +89,14 @@ export function HistoryRoute() {
         {field("customer", "Customer", "BRI")}
         <label>
           Kind
-          <select value={query.kind ?? ""} onChange={(e) => set("kind", e.target.value)}>
+          <Select value={query.kind ?? ""} onChange={(e) => set("kind", e.target.value)}>
             <option value="">all</option>
             {[...kinds.map((k) => k.word), "change"].map((w) => (
               <option key={w} value={w === "platform profile" ? "platform" : w === "standing offer" ? "offer" : w}>
                 {w}
               </option>
             ))}
-          </select>
+          </Select>
         </label>
         {field("from", "From", "2026-11-01")}
         {field("to", "To (inclusive)", "2026-11-30")}
@@ -107,7 +109,7 @@ export function HistoryRoute() {
       ) : items.length === 0 ? (
         <p className="empty">No commit matches. Remove a filter.</p>
       ) : (
-        <table>
+        <Table>
           <thead>
             <tr>
               <th className="w60">Commit</th>
@@ -167,7 +169,7 @@ export function HistoryRoute() {
               ];
             })}
           </tbody>
-        </table>
+        </Table>
       )}
       {list.hasNextPage && (
         <p>

@@ -8,6 +8,7 @@ import { SheetPage } from "./SheetPage";
 import { Shown } from "./Shown";
 import { stepText, sendWithProgress, type Step } from "./sendWithProgress";
 import { useWrite } from "../parts/useWrite";
+import { Input } from "../parts/controls/Input";
 
 export function ImportRoute() {
   const queries = useQueryClient();
@@ -81,7 +82,7 @@ export function ImportRoute() {
           </button>
           <label className="wide">
             Reason, when it alters something in service
-            <input value={reason} onChange={(e) => setReason(e.target.value)} />
+            <Input value={reason} onChange={(e) => setReason(e.target.value)} />
           </label>
           <button
             className="first"

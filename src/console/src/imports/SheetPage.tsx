@@ -8,6 +8,8 @@ import { Shown } from "./Shown";
 import { stepText, sendWithProgress, type Step } from "./sendWithProgress";
 import { useWrite } from "../parts/useWrite";
 import { queryKeyOf } from "../service/questions";
+import { Input, Select } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 type Outcome = Contract["SheetOutcome"];
 
@@ -96,7 +98,7 @@ export function SheetPage({ file }: { file: File }) {
             )}
             {o.problems.length > 0 && (
               <label className="plainly">
-                <input
+                <Input
                   type="checkbox"
                   checked={leaveOut}
                   onChange={(e) => setLeaveOut(e.target.checked)}
@@ -127,7 +129,7 @@ export function SheetPage({ file }: { file: File }) {
           {o.problems.length > 0 && (
             <>
               <h2>Cells that cannot be read</h2>
-              <table>
+              <Table>
                 <thead>
                   <tr>
                     <th className="w70">Row</th>
@@ -150,11 +152,11 @@ export function SheetPage({ file }: { file: File }) {
                     </tr>
                   ))}
                 </tbody>
-              </table>
+              </Table>
             </>
           )}
           <h2>Columns, by the headings in row {o.headingRow}</h2>
-          <table className="columns">
+          <Table className="columns">
             <thead>
               <tr>
                 <th className="w30"></th>
@@ -169,7 +171,7 @@ export function SheetPage({ file }: { file: File }) {
                   <td className="mono soft">{c.column}</td>
                   <td>{c.heading}</td>
                   <td>
-                    <select
+                    <Select
                       aria-label={`Column ${c.column}, ${c.heading}`}
                       value={c.field}
                       disabled={take.isSuccess}
@@ -180,7 +182,7 @@ export function SheetPage({ file }: { file: File }) {
                           {f.field} – {f.about}
                         </option>
                       ))}
-                    </select>
+                    </Select>
                     {!c.sure && <span className="src weak"> not certain</span>}
                   </td>
                   <td>
@@ -189,7 +191,7 @@ export function SheetPage({ file }: { file: File }) {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
           {o.notes.length > 0 && (
             <details>
               <summary>

@@ -2,6 +2,7 @@ import type { Contract } from "../service/api";
 import { Link } from "react-router";
 import { Sentence } from "../parts/Sentence";
 import { placeOf } from "../service/recordKinds";
+import { Table } from "../parts/Table";
 
 /** What an import did, or would do. */
 export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
@@ -11,7 +12,7 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
         {o.dryRun ? "Nothing was changed yet." : "Imported."} {o.added.length} {o.dryRun ? "would be " : ""}added,{" "}
         {o.changed.length} changed, {o.left} already so.
       </div>
-      <table>
+      <Table>
         <tbody>
           {o.added.map((r) => (
             <tr key={r.kind + r.code}>
@@ -62,7 +63,7 @@ export function Shown({ o }: { o: Contract["ImportOutcome"] }) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

@@ -7,6 +7,7 @@ import { day, Head, Problem, Waiting } from "../parts/Page";
 import { ask } from "../service/queries";
 import { useEngineer } from "../service/session";
 import { rekeyOf } from "../tunnels/columns";
+import { Input } from "../parts/controls/Input";
 
 type Key = Contract["KeyListLine"];
 
@@ -80,7 +81,7 @@ export function KeysRoute() {
         <OneOf name="state" label="State" all="all" of={["prepared", "in use", "superseded", "withdrawn"]} />
         <label>
           Viewed by
-          <input
+          <Input
             key={viewedBy}
             defaultValue={viewedBy ?? ""}
             placeholder="sign-in name"

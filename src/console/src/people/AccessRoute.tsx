@@ -6,6 +6,8 @@ import { useMe } from "../service/session";
 import { ReplacePassword } from "./ReplacePassword";
 import { Head, moment, Problem, Waiting } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { Input, Select } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 /** One's own access: password, sessions and tokens. */
 export function AccessRoute() {
@@ -58,7 +60,7 @@ export function Sessions({ of, end, shownBy }: Ways) {
       <h2>Sessions</h2>
       {of.sessions.length === 0 && <p className="soft">No browser is signed in.</p>}
       {send.error && <Problem error={send.error} />}
-      <table>
+      <Table>
         <tbody>
           {of.sessions.map((s) => (
             <tr key={s.id}>
@@ -78,7 +80,7 @@ export function Sessions({ of, end, shownBy }: Ways) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }
@@ -102,7 +104,7 @@ export function Tokens({ of, end, shownBy }: Ways) {
       <h2>Tokens</h2>
       {of.tokens.length === 0 && <p className="soft">No tokens.</p>}
       {send.error && <Problem error={send.error} />}
-      <table>
+      <Table>
         <tbody>
           {of.tokens.map((t) => (
             <tr key={t.id}>
@@ -121,7 +123,7 @@ export function Tokens({ of, end, shownBy }: Ways) {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }
@@ -145,11 +147,11 @@ function NewToken() {
     >
       <label>
         Reason
-        <input required value={name} onChange={(e) => setName(e.target.value)} placeholder="laptop" />
+        <Input required value={name} onChange={(e) => setName(e.target.value)} placeholder="laptop" />
       </label>
       <label className="w60">
         Days
-        <input
+        <Input
           className="mono"
           required
           inputMode="numeric"
@@ -160,11 +162,11 @@ function NewToken() {
       </label>
       <label className="w110">
         At most
-        <select value={most} onChange={(e) => setMost(e.target.value)}>
+        <Select value={most} onChange={(e) => setMost(e.target.value)}>
           {["reader", "engineer", "reviewer", "lead"].map((r) => (
             <option key={r}>{r}</option>
           ))}
-        </select>
+        </Select>
       </label>
       <button disabled={make.isPending}>Make a token</button>
       {make.error && <Problem error={make.error} />}

@@ -9,6 +9,7 @@ import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
 import { Sessions, Tokens } from "./AccessRoute";
 import { useWrite } from "../parts/useWrite";
+import { Table } from "../parts/Table";
 
 /** Who may do what, for whom. */
 export function PeopleRoute() {
@@ -26,7 +27,7 @@ export function PeopleRoute() {
           </Link>
         )}
       </Head>
-      <table>
+      <Table>
         <thead>
           <tr>
             <th className="w140">Name</th>
@@ -58,7 +59,7 @@ export function PeopleRoute() {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
+import { Input } from "../parts/controls/Input";
 
 /** Replaces one's own password; also where somebody has to before anything else. */
 export function ReplacePassword({ onDone }: { onDone?: () => void }) {
@@ -28,7 +29,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
     >
       <label className="field">
         Current password
-        <input
+        <Input
           type="password"
           autoComplete="current-password"
           required
@@ -38,7 +39,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
       </label>
       <label className="field">
         New password <span className="src">twelve characters or more; four unrelated words are good</span>
-        <input
+        <Input
           type="password"
           autoComplete="new-password"
           required
@@ -48,7 +49,7 @@ export function ReplacePassword({ onDone }: { onDone?: () => void }) {
       </label>
       <label className="field">
         Repeat the new password
-        <input
+        <Input
           type="password"
           autoComplete="new-password"
           required

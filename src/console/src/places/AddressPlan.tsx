@@ -1,5 +1,6 @@
 import { useSearchParams } from "react-router";
 import { Drawing } from "../parts/Drawing";
+import { Input } from "../parts/controls/Input";
 
 /** The addresses of a customer to scale, or of one block of them. */
 export function AddressPlan({ customer }: { customer: string }) {
@@ -16,7 +17,7 @@ export function AddressPlan({ customer }: { customer: string }) {
         }}
       >
         <label>
-          Only what overlaps <input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" />
+          Only what overlaps <Input className="mono" name="within" defaultValue={within} placeholder="10.61.0.0/16" />
         </label>
         <button type="submit">Show</button>
       </form>

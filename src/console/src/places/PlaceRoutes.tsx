@@ -10,6 +10,7 @@ import { TunnelRows } from "../parts/TunnelRows";
 import { AddressPlan } from "./AddressPlan";
 import { RecordActs } from "../records/Acts";
 import { RecordHistory } from "../records/RecordHistory";
+import { Table } from "../parts/Table";
 
 /** Everything that runs through a gateway, and what its tunnels share there. */
 export function GatewayRoute() {
@@ -59,7 +60,7 @@ export function GatewayRoute() {
       {g.held.length > 0 && (
         <>
           <h2>Shared entries</h2>
-          <table>
+          <Table>
             <tbody>
               {g.held.map((h) => (
                 <tr key={h.name}>
@@ -88,7 +89,7 @@ export function GatewayRoute() {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
         </>
       )}
       <h2>Tunnels through it</h2>
@@ -158,7 +159,7 @@ export function CustomerRoute() {
       {tab === "history" && <RecordHistory plural="customers" code={c.code} />}
       {tab === "sites" && (
         <>
-          <table>
+          <Table>
             <tbody>
               {c.sites.map((s) => (
                 <tr key={s.code}>
@@ -183,7 +184,7 @@ export function CustomerRoute() {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
           {c.sites.length < c.siteCount && (
             <p className="soft">
               {c.siteCount - c.sites.length} more stand in{" "}

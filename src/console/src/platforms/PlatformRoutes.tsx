@@ -5,6 +5,8 @@ import { ask } from "../service/queries";
 import { Head, Problem, Waiting } from "../parts/Page";
 import { TunnelRows } from "../parts/TunnelRows";
 import { AddRecord, RecordActs } from "../records/Acts";
+import { Table } from "../parts/Table";
+import { Select } from "../parts/controls/Input";
 
 const usePlatforms = () => useQuery(ask.platforms());
 
@@ -18,7 +20,7 @@ export function PlatformsRoute() {
       <Head title="Platforms" sub="what each make, model and version supports, and its defaults">
         <AddRecord plural="platforms" word="platform profile" />
       </Head>
-      <table>
+      <Table>
         <thead>
           <tr>
             <th>Platform</th>
@@ -46,7 +48,7 @@ export function PlatformsRoute() {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <CommonGround platforms={list.data} />
     </>
   );
@@ -78,21 +80,21 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
         ).map(([key, value]) => (
           <label key={key} className={key}>
             {key.toUpperCase()}
-            <select value={value} onChange={(e) => set(key, e.target.value)}>
+            <Select value={value} onChange={(e) => set(key, e.target.value)}>
               {platforms.map((p) => (
                 <option key={p.code} value={p.code}>
                   {p.name}
                 </option>
               ))}
-            </select>
+            </Select>
           </label>
         ))}
         <label>
           Under
-          <select value={version} onChange={(e) => set("ike", e.target.value)}>
+          <Select value={version} onChange={(e) => set("ike", e.target.value)}>
             <option>IKEv2</option>
             <option>IKEv1</option>
-          </select>
+          </Select>
         </label>
       </div>
       {ground.isPending ? (
@@ -131,7 +133,7 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
 export function Grades({ head, grades }: { head: string; grades: Contract["GradeResult"][] }) {
   if (grades.length === 0) return <p className="soft">{head}: none, as far as is said.</p>;
   return (
-    <table>
+    <Table>
       <thead>
         <tr>
           <th>{head}</th>
@@ -152,7 +154,7 @@ export function Grades({ head, grades }: { head: string; grades: Contract["Grade
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }
 
@@ -161,7 +163,7 @@ function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] })
   return (
     <>
       <h2>{head}</h2>
-      <table>
+      <Table>
         <tbody>
           {facts.map((f) => (
             <tr key={f.what}>
@@ -172,7 +174,7 @@ function Facts({ head, facts }: { head: string; facts: Contract["FactLine"][] })
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }
@@ -229,7 +231,7 @@ export function SuitesRoute() {
       <Head title="Suites" sub="named proposals with lifetimes and PFS, each at a version">
         <AddRecord plural="suites" word="suite" />
       </Head>
-      <table>
+      <Table>
         <thead>
           <tr>
             <th>Suite</th>
@@ -254,7 +256,7 @@ export function SuitesRoute() {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

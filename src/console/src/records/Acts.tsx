@@ -9,6 +9,7 @@ import { formOf, retireRecord } from "./calls";
 import { wordOf, type Plural } from "../service/recordKinds";
 import { reread } from "../service/queries";
 import { useWrite } from "../parts/useWrite";
+import { Input } from "../parts/controls/Input";
 
 /** What an engineer can do with a record that is there. People are looked after by leads. */
 export function RecordActs({ plural, code, retired }: { plural: Plural; code: string; retired?: boolean }) {
@@ -57,7 +58,7 @@ function Retire({ plural, code, onDone }: { plural: Plural; code: string; onDone
         </p>
         <label className="field">
           Why
-          <input
+          <Input
             autoFocus
             required
             value={reason}
@@ -92,7 +93,7 @@ export function CopyTunnel({ code }: { code: string }) {
         void go(`/new/tunnels?copy=${code}&as=${encodeURIComponent(as.trim())}`);
       }}
     >
-      <input
+      <Input
         className="mono"
         autoFocus
         required

@@ -18,6 +18,7 @@ import { TunnelFields } from "./TunnelFields";
 import { useRecordForm, type Filling } from "./useRecordForm";
 import { WhatItDoes } from "./WhatItDoes";
 import { queryKeyOf } from "../service/questions";
+import { Input, TextArea } from "../parts/controls/Input";
 
 /** What a new record of a kind begins with, because it needs one of each. */
 const begun: Partial<Record<Plural, Form>> = {
@@ -190,7 +191,7 @@ function Beside({ plural, base, f }: { plural: Plural; base: RecordForm; f: Fill
       {f.corrects && (
         <label className="field">
           Reason <span className="src">why the record was wrong, or what happened</span>
-          <input
+          <Input
             value={f.reason}
             onChange={(e) => f.setReason(e.target.value)}
             placeholder="the device has always had this"
@@ -229,7 +230,7 @@ function KeepfileText(props: {
   return (
     <label className="field">
       The whole record in keepfile text
-      <textarea
+      <TextArea
         className="mono"
         rows={26}
         value={text}

@@ -5,6 +5,7 @@ import { inline, isMap, nameOf, read, type FieldInfo, type Fields as Form, type 
 import { heldOf, writtenHeld } from "./recordedValue";
 import { aboutOf, aOrAn } from "./labels";
 import { hasParts, hasTextsControl, TextField, TextsField, type Offered } from "./TextField";
+import { Input, TextArea } from "../parts/controls/Input";
 
 type Wrong = { field: string; wrong: string; right: string };
 export type Shown = {
@@ -305,7 +306,7 @@ function Field({
     <label className="field">
       {label}
       {many ? (
-        <textarea
+        <TextArea
           className="mono"
           rows={Math.min(12, text.split("\n").length + (list ? 1 : 0))}
           value={text}
@@ -334,7 +335,7 @@ function TypedLine({
 }) {
   const [mine, setMine] = useState<string | null>(null);
   return (
-    <input
+    <Input
       className="mono"
       value={mine ?? text}
       aria-invalid={wrong}

@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { inline, merge, type Fields, type Value } from "./form";
+import { Input } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 /** Two edits of one record: what only one side changed is taken over, where both did one is chosen. Nothing that was typed is lost. */
 export function Merge({
@@ -30,7 +32,7 @@ export function Merge({
           ? "You altered different values: both are kept."
           : `${clashes === 1 ? "One value was" : `${clashes} values were`} altered by both: choose.`}
       </p>
-      <table className="merge">
+      <Table className="merge">
         <thead>
           <tr>
             <th>What</th>
@@ -51,7 +53,7 @@ export function Merge({
                   <td key={side} className={stands ? undefined : "was"}>
                     {m.clash ? (
                       <label>
-                        <input
+                        <Input
                           type="radio"
                           name={m.path}
                           checked={stands}
@@ -74,7 +76,7 @@ export function Merge({
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <div className="acts">
         <button className="first" autoFocus onClick={() => onDone((form ?? {}) as Fields)}>
           Use these values

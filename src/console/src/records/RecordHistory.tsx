@@ -5,6 +5,8 @@ import { moment, Problem, Waiting } from "../parts/Page";
 import { compareVersions, historyOf } from "./calls";
 import type { Plural } from "../service/recordKinds";
 import { queryKeyOf } from "../service/questions";
+import { Input } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 type Difference = { path: string; before?: string | null; after?: string | null };
 
@@ -51,7 +53,7 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
           <Differences of={between.data.differences} none="Nothing differs between them." />
         </div>
       )}
-      <table>
+      <Table>
         <thead>
           <tr>
             <th className="w50">Version</th>
@@ -66,7 +68,7 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
             <tr key={h.version}>
               <td>
                 <label className="plainly">
-                  <input
+                  <Input
                     type="checkbox"
                     checked={picked.includes(h.version)}
                     onChange={() =>
@@ -92,7 +94,7 @@ export function RecordHistory({ plural, code }: { plural: Plural; code: string }
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </>
   );
 }

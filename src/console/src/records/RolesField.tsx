@@ -1,4 +1,5 @@
 import { Codes } from "../parts/controls/Codes";
+import { Input } from "../parts/controls/Input";
 
 interface Grant {
   role: string;
@@ -30,7 +31,7 @@ export function RolesField(props: {
         return (
           <div key={role}>
             <label className="plain">
-              <input
+              <Input
                 type="checkbox"
                 className="inline"
                 checked={held !== undefined}

@@ -20,6 +20,7 @@ import {
   WordsField,
   type LifetimeUnits,
 } from "./ValueFields";
+import { TextArea, Select } from "../parts/controls/Input";
 
 interface One {
   f: FieldInfo;
@@ -99,12 +100,12 @@ export function TextField({ f, label, value, set, help, locked, who, unset, unit
     return (
       <label className="field">
         {label}
-        <select value={value} onChange={(e) => put(e.target.value)} disabled={locked}>
+        <Select value={value} onChange={(e) => put(e.target.value)} disabled={locked}>
           <option value=""></option>
           {f.words.map((w) => (
             <option key={w}>{w}</option>
           ))}
-        </select>
+        </Select>
         {help && <span className="src">{help}</span>}
       </label>
     );
@@ -116,7 +117,7 @@ export function TextField({ f, label, value, set, help, locked, who, unset, unit
     return (
       <label className="field">
         {label}
-        <textarea
+        <TextArea
           rows={Math.min(12, value.split("\n").length + 1)}
           value={value}
           onChange={(e) => put(e.target.value)}

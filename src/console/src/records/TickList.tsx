@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { Input } from "../parts/controls/Input";
 
 /** Some of several known words, each a tick. */
 export function TickList(props: {
@@ -14,7 +15,7 @@ export function TickList(props: {
       <legend className="small-head">{label}</legend>
       {words.map((w) => (
         <label key={w} className="plain beside">
-          <input
+          <Input
             type="checkbox"
             className="inline"
             checked={chosen.includes(w)}

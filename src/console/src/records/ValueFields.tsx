@@ -1,5 +1,6 @@
 import { isMap, inline, read, type Value } from "./form";
 import { TickList } from "./TickList";
+import { Input, Select } from "../parts/controls/Input";
 
 /** In which unit the operators of the ends type lifetimes. */
 export type LifetimeUnits = readonly { end: "A" | "B"; unit: string }[];
@@ -50,14 +51,14 @@ export function LifetimeField({ label, value, set, words, help, units: ofEnds = 
     <fieldset className="field bare lifetime">
       <legend className="small-head">{label}</legend>
       <span className="parts">
-        <input
+        <Input
           className="mono"
           inputMode="numeric"
           aria-label={`${label}: time`}
           value={amount}
           onChange={(e) => put("time", e.target.value === "" ? "" : `${e.target.value} ${unit || first}`)}
         />
-        <select
+        <Select
           aria-label={`${label}: unit`}
           value={unit || first}
           onChange={(e) => put("time", amount === "" ? "" : `${amount} ${e.target.value}`)}
@@ -65,15 +66,15 @@ export function LifetimeField({ label, value, set, words, help, units: ofEnds = 
           {known.map((u) => (
             <option key={u}>{u}</option>
           ))}
-        </select>
-        <input
+        </Select>
+        <Input
           className="mono"
           aria-label={`${label}: data`}
           placeholder="data, 4 GB"
           value={part(fields.data)}
           onChange={(e) => put("data", e.target.value)}
         />
-        <input
+        <Input
           className="mono"
           aria-label={`${label}: margin`}
           placeholder="margin, 10 %"
@@ -115,16 +116,16 @@ export function PfsField({ label, value, set, words }: Of) {
     <fieldset className="field bare">
       <legend className="small-head">{label}</legend>
       <span className="parts">
-        <select aria-label={`${label}: whether`} value={word} onChange={(e) => put(e.target.value, group)}>
+        <Select aria-label={`${label}: whether`} value={word} onChange={(e) => put(e.target.value, group)}>
           <option value=""></option>
           {words.map((w) => (
             <option key={w}>{w}</option>
           ))}
-        </select>
+        </Select>
         {word !== "" && word !== words.at(-1) && (
           <label className="plain">
             DH{" "}
-            <input
+            <Input
               className="mono inline"
               size={6}
               aria-label={`${label}: DH group`}
@@ -148,12 +149,12 @@ export function IdentityField({ label, value, set, words, help }: Of) {
     <fieldset className="field bare">
       <legend className="small-head">{label}</legend>
       <span className="parts">
-        <select aria-label={`${label}: type`} value={kind} onChange={(e) => put(e.target.value, rest)}>
+        <Select aria-label={`${label}: type`} value={kind} onChange={(e) => put(e.target.value, rest)}>
           {words.map((w) => (
             <option key={w}>{w}</option>
           ))}
-        </select>
-        <input
+        </Select>
+        <Input
           className="mono wide"
           aria-label={`${label}: value`}
           value={rest}
@@ -171,12 +172,12 @@ export function InitiationField({ label, value, set, words }: Of) {
   const one = (end: string, held: string, put: (w: string) => void) => (
     <label key={end} className="plain">
       {end && <b className={end.toLowerCase()}>{end} </b>}
-      <select aria-label={`${label} ${end}`.trim()} value={held} onChange={(e) => put(e.target.value)}>
+      <Select aria-label={`${label} ${end}`.trim()} value={held} onChange={(e) => put(e.target.value)}>
         <option value=""></option>
         {words.map((w) => (
           <option key={w}>{w}</option>
         ))}
-      </select>
+      </Select>
     </label>
   );
   return (
@@ -203,7 +204,7 @@ export function DpdField({ label, value, set, words }: Of) {
       <legend className="small-head">{label}</legend>
       <span className="parts">
         <label className="plain">
-          <input
+          <Input
             type="checkbox"
             className="inline"
             checked={value !== "" && !off}
@@ -213,7 +214,7 @@ export function DpdField({ label, value, set, words }: Of) {
         </label>
         {value !== "" && !off && (
           <>
-            <input
+            <Input
               className="mono"
               size={6}
               aria-label={`${label}: interval`}
@@ -221,7 +222,7 @@ export function DpdField({ label, value, set, words }: Of) {
               onChange={(e) => put(e.target.value, tries, then)}
             />
             x
-            <input
+            <Input
               className="mono"
               size={3}
               inputMode="numeric"
@@ -229,11 +230,11 @@ export function DpdField({ label, value, set, words }: Of) {
               value={tries}
               onChange={(e) => put(every, e.target.value, then)}
             />
-            <select aria-label={`${label}: then`} value={then} onChange={(e) => put(every, tries, e.target.value)}>
+            <Select aria-label={`${label}: then`} value={then} onChange={(e) => put(every, tries, e.target.value)}>
               {words.map((w) => (
                 <option key={w}>{w}</option>
               ))}
-            </select>
+            </Select>
           </>
         )}
       </span>

@@ -4,6 +4,7 @@ import { api, unwrap, type Contract } from "../service/api";
 import { useKey } from "../parts/useKey";
 import { useShortcuts } from "../parts/shortcuts";
 import { placeOf } from "../service/recordKinds";
+import { Input } from "../parts/controls/Input";
 
 /** The one search, in the head of every page. */
 export function SearchField() {
@@ -42,7 +43,7 @@ export function SearchField() {
         void open(text.trim());
       }}
     >
-      <input
+      <Input
         ref={field}
         value={text}
         spellCheck={false}

@@ -7,6 +7,7 @@ import { ask } from "../service/queries";
 import { Problem } from "../parts/Page";
 import { kinds, placeOf } from "../service/recordKinds";
 import { queryKeyOf } from "../service/questions";
+import { Table } from "../parts/Table";
 
 /** One search for everything. What is typed is looked for as it is typed; the arrows move among what was found and Enter opens it. */
 export function SearchRoute() {
@@ -73,7 +74,7 @@ export function SearchRoute() {
       {groups.map((g) => (
         <section key={g.word}>
           <h2>{g.plural === "people" ? "People" : `${g.word[0].toUpperCase()}${g.word.slice(1)}s`}</h2>
-          <table className="hits">
+          <Table className="hits">
             <tbody>
               {g.hits.map((h) => (
                 <tr key={h.code} className="go" onClick={() => go(placeOf(h.kind, h.code))}>
@@ -91,7 +92,7 @@ export function SearchRoute() {
                 </tr>
               ))}
             </tbody>
-          </table>
+          </Table>
         </section>
       ))}
       <FreeIn prefix={a.asked} />

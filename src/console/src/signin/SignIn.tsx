@@ -4,6 +4,7 @@ import { unwrap } from "../service/api";
 import { Problem } from "../parts/Page";
 import { useWrite } from "../parts/useWrite";
 import { queryKeyOf } from "../service/questions";
+import { Input } from "../parts/controls/Input";
 
 export function SignIn() {
   const queries = useQueryClient();
@@ -31,13 +32,13 @@ export function SignIn() {
         <div className="field">
           <label>
             Name
-            <input autoFocus autoComplete="username" required value={name} onChange={(e) => setName(e.target.value)} />
+            <Input autoFocus autoComplete="username" required value={name} onChange={(e) => setName(e.target.value)} />
           </label>
         </div>
         <div className="field">
           <label>
             Password
-            <input
+            <Input
               type="password"
               autoComplete="current-password"
               required

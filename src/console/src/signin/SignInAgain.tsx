@@ -7,6 +7,7 @@ import { rereadAll } from "../service/queries";
 import { sessionEnded } from "../service/session";
 import { useWrite } from "../parts/useWrite";
 import { queryKeyOf } from "../service/questions";
+import { Input } from "../parts/controls/Input";
 
 /** The session ended while a page was open: the password is asked for over the page, and nothing on it is lost. */
 export function SignInAgain({ who, leave }: { who: string; leave: () => void }) {
@@ -31,7 +32,7 @@ export function SignInAgain({ who, leave }: { who: string; leave: () => void }) 
       >
         <label className="field">
           Password
-          <input
+          <Input
             autoFocus
             type="password"
             autoComplete="current-password"

@@ -11,6 +11,7 @@ import { RecordActs } from "../records/Acts";
 import { inline, type Value } from "../records/form";
 import { RecordHistory } from "../records/RecordHistory";
 import { queryKeyOf } from "../service/questions";
+import { Table } from "../parts/Table";
 
 /** A site: its networks, and the tunnels of each, and at which of their ends. */
 export function SiteRoute() {
@@ -45,7 +46,7 @@ export function SiteRoute() {
       {s.networks.length === 0 ? (
         <p className="soft">No network is recorded.</p>
       ) : (
-        <table>
+        <Table>
           <thead>
             <tr>
               <th className="w150">Prefix</th>
@@ -90,7 +91,7 @@ export function SiteRoute() {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       )}
       <h2>Gateways</h2>
       {s.gateways.length === 0 && <p className="soft">No gateways.</p>}
@@ -132,7 +133,7 @@ export function OffersRoute() {
         )}
       </Head>
       {list.items.length === 0 && <p className="empty">No standing offer is recorded.</p>}
-      <table>
+      <Table>
         <tbody>
           {list.items.map((o) => (
             <tr key={o.code}>
@@ -146,7 +147,7 @@ export function OffersRoute() {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <More list={list} />
     </>
   );
@@ -196,7 +197,7 @@ export function OfferRoute() {
         {o.notes && <p>{o.notes}</p>}
       </div>
       <h2>What it asks of the other end</h2>
-      <table>
+      <Table>
         <tbody>
           {Object.entries(o.asks ?? {}).map(([k, v]) => (
             <tr key={k}>
@@ -209,7 +210,7 @@ export function OfferRoute() {
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
       <h2>History</h2>
       <RecordHistory plural="offers" code={o.code} />
     </>

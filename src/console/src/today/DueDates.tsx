@@ -5,6 +5,7 @@ import type { Contract } from "../service/api";
 import { day, Problem, Waiting } from "../parts/Page";
 import { placeOf } from "../service/recordKinds";
 import { ask } from "../service/queries";
+import { Table } from "../parts/Table";
 
 // The plotting library comes after what cannot wait.
 const DuePlot = lazy(async () => ({ default: (await import("./DuePlot")).DuePlot }));
@@ -44,7 +45,7 @@ export function DueDates() {
 
 function Lines({ items, today }: { items: Contract["DueLine"][]; today: string }) {
   return (
-    <table>
+    <Table>
       <tbody>
         {items.map((d, i) => (
           <tr key={i}>
@@ -61,6 +62,6 @@ function Lines({ items, today }: { items: Contract["DueLine"][]; today: string }
           </tr>
         ))}
       </tbody>
-    </table>
+    </Table>
   );
 }

@@ -7,6 +7,7 @@ import { Head, Problem, Waiting } from "../parts/Page";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { Begin } from "./Begin";
 import { DueDates } from "./DueDates";
+import { Table } from "../parts/Table";
 
 export function TodayRoute() {
   const today = useQuery(ask.today());
@@ -44,7 +45,7 @@ export function TodayRoute() {
       {t.tunnels === 0 ? null : t.blocking.length === 0 ? (
         <p className="empty">None of {t.tunnels} tunnels has a finding that blocks.</p>
       ) : (
-        <table>
+        <Table>
           <tbody>
             {t.blocking.map((f) => (
               <tr key={f.tunnel + f.code + f.subject}>
@@ -60,7 +61,7 @@ export function TodayRoute() {
               </tr>
             ))}
           </tbody>
-        </table>
+        </Table>
       )}
       {t.tunnels > 0 && <OverTime />}
     </>

@@ -4,6 +4,8 @@ import { day } from "../parts/Page";
 import { Stroke } from "../parts/Stroke";
 import { CorrectForm } from "./CorrectForm";
 import { SeenBar, type End, type Place, type Seen } from "./Seen";
+import { Input } from "../parts/controls/Input";
+import { Table } from "../parts/Table";
 
 type Row = Contract["CompareRow"];
 
@@ -29,7 +31,7 @@ export function CompareTable({ t, all, hands }: { t: TunnelPage; all: boolean; h
     );
   return (
     <>
-      <table className="compare">
+      <Table className="compare">
         <thead>
           <tr>
             <th>
@@ -67,7 +69,7 @@ export function CompareTable({ t, all, hands }: { t: TunnelPage; all: boolean; h
             </Fragment>
           ))}
         </tbody>
-      </table>
+      </Table>
       {hands && <SeenBar t={t} seen={hands.seen} />}
     </>
   );
@@ -90,7 +92,7 @@ function EndHead({ end, site, rows, hands }: { end: End; site: string; rows: rea
     <th className={end.toLowerCase()}>
       {hands && keys.length > 0 && (
         <label className="tick" title={`Seen at ${end}: all of them`}>
-          <input
+          <Input
             type="checkbox"
             className="inline"
             aria-label={`Seen at ${end}: all of them`}
@@ -120,7 +122,7 @@ function Cell({ row, end, hands }: { row: Row; end: End; hands?: Hands }) {
     <div className={hands ? "seenvalue" : undefined}>
       {hands && c.canBeConfirmed && (
         <label className="tick">
-          <input
+          <Input
             type="checkbox"
             className="inline"
             aria-label={`${row.label}: seen at ${end}`}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Contract, TunnelPage } from "../service/api";
 import { Stroke } from "../parts/Stroke";
+import { Table } from "../parts/Table";
 
 type Pair = Contract["PairLine"];
 
@@ -38,7 +39,7 @@ function Grid({ pairs, as, bs }: { pairs: readonly Pair[]; as: Subnets; bs: Subn
     // A wide grid moves within itself, and never lies over the findings. Who has no mouse moves it by its own focus.
     // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex
     <div className="scrolls" role="region" aria-label="Pair grid" tabIndex={0}>
-      <table className="grid">
+      <Table className="grid">
         <thead>
           <tr>
             <th />
@@ -62,7 +63,7 @@ function Grid({ pairs, as, bs }: { pairs: readonly Pair[]; as: Subnets; bs: Subn
             </tr>
           ))}
         </tbody>
-      </table>
+      </Table>
     </div>
   );
 }

@@ -6,6 +6,7 @@ import { Problem, Waiting } from "../parts/Page";
 import { Sentence } from "../parts/Sentence";
 import { Ladder } from "./Ladder";
 import { Timeline } from "./Timeline";
+import { Table } from "../parts/Table";
 
 type Page = Contract["RehearsalPage"];
 type Side = Contract["RehearsedSide"];
@@ -156,7 +157,7 @@ function Pairings({ r }: { r: Page }) {
   return (
     <>
       <h2>Pairs of uplinks</h2>
-      <table>
+      <Table>
         <thead>
           <tr>
             <th className="a">A over</th>
@@ -187,7 +188,7 @@ function Pairings({ r }: { r: Page }) {
             );
           })}
         </tbody>
-      </table>
+      </Table>
       {r.pairings
         .filter((p) => p.stop)
         .map((p) => (
