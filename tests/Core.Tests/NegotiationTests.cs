@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using CsCheck;
 using Shouldly;
 using Vellumkeep.Core.Algorithms;
+using Vellumkeep.Core.Calculations;
 using Vellumkeep.Core.Negotiation;
 using Vellumkeep.Core.Quantities;
 using Vellumkeep.Core.Resolution;
@@ -44,6 +45,7 @@ public class NegotiationTests
                         offers,
                         accepts,
                         Answering.SameList,
+                        IkeVersion.IKEv2,
                         responders ? OrderOf.Responder : OrderOf.Initiator
                     );
                     chosen.Proposal.ShouldBe(common.FirstOrDefault());
@@ -63,7 +65,7 @@ public class NegotiationTests
                         [p.Encryption.Name, p.Integrity?.Name, p.Prf.Name, p.Group.Name];
                     var known = accepts.SelectMany(Members).ToHashSet();
                     var expected = offers.FirstOrDefault(o => Members(o).All(m => m is null || known.Contains(m)));
-                    Choice.Ike(offers, accepts, Answering.AnyCombination).Proposal.ShouldBe(expected);
+                    Choice.Ike(offers, accepts, Answering.AnyCombination, IkeVersion.IKEv2).Proposal.ShouldBe(expected);
                 }
             );
     }
@@ -75,7 +77,7 @@ public class NegotiationTests
             .Sample(
                 (offers, accepts) =>
                 {
-                    if (Choice.Ike(offers, accepts, Answering.SameList).Miss is not { } miss)
+                    if (Choice.Ike(offers, accepts, Answering.SameList, IkeVersion.IKEv2).Miss is not { } miss)
                         return;
                     static int Apart(IkeProposal a, IkeProposal b) =>
                         (a.Encryption == b.Encryption ? 0 : 1)
@@ -131,9 +133,9 @@ public class NegotiationTests
     )
     {
         var (one, other) = (Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!);
-        var found = Choice.Pfs(one, other, AlgorithmTable.Group(ofIke).Value);
+        var found = Choice.Pfs(one, other, AlgorithmTable.Group(ofIke).Value, IkeVersion.IKEv2);
         (found.Fits, found.Group?.Name).ShouldBe((fits, group));
-        Choice.PfsFits(one, other, AlgorithmTable.Group(ofIke).Value).ShouldBe(fits);
+        Choice.PfsFits(one, other, AlgorithmTable.Group(ofIke).Value, IkeVersion.IKEv2).ShouldBe(fits);
     }
 
     [Theory]
@@ -146,7 +148,50 @@ public class NegotiationTests
         string initiator,
         string responder,
         bool? fits
-    ) => Choice.PfsFits(Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!, null).ShouldBe(fits);
+    ) =>
+        Choice.PfsFits(Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!, null, IkeVersion.IKEv2).ShouldBe(fits);
+
+    /// <summary>
+    /// RFC 2409 section 5.5: every transform of a quick mode has the group of the one key exchange, and nothing asks for
+    /// it again with another.
+    /// </summary>
+    [Theory]
+    [InlineData("required DH 14, DH 16", "required DH 16", false)]
+    [InlineData("required DH 16, DH 14", "required DH 16", true)]
+    [InlineData("required DH 14", "required DH 16, DH 14", true)]
+    public void Under_ikev1_the_first_group_is_the_only_one_that_is_sent(
+        string initiator,
+        string responder,
+        bool fits
+    ) =>
+        Choice.PfsFits(Pfs.Parse(initiator).Value!, Pfs.Parse(responder).Value!, null, IkeVersion.IKEv1).ShouldBe(fits);
+
+    /// <summary>RFC 2409 section 4: the PRF of IKEv1 is the HMAC of the hash, and in no transform.</summary>
+    [Theory]
+    [InlineData(IkeVersion.IKEv1, true)]
+    [InlineData(IkeVersion.IKEv2, false)]
+    public void A_prf_keeps_two_ends_apart_only_where_it_is_negotiated(IkeVersion version, bool chosen)
+    {
+        var one = IkeProposal.Parse("AES-256-CBC + SHA256 + PRF-HMAC-SHA2-512 + DH 14").Value;
+        var other = IkeProposal.Parse("AES-256-CBC + SHA256 + DH 14").Value;
+        foreach (var answering in Enum.GetValues<Answering>())
+            (Choice.Ike([one], [other], answering, version).Proposal is not null).ShouldBe(chosen);
+    }
+
+    [Fact]
+    public void Esp_under_ikev1_has_no_cipher_without_an_identifier()
+    {
+        var profile = DemoInventory.All.Get<Gateway>(DemoInventory.Tunnel("BRI-PETHER").A.GatewayId);
+        var able = DemoInventory.All.Get<Platform>(profile.PlatformId) with
+        {
+            Encryptions = AlgorithmTable.Encryptions,
+            IkeVersions = [IkeVersion.IKEv1, IkeVersion.IKEv2],
+        };
+        bool Has(IkeVersion version) =>
+            CommonGround.EspProposals(able, able, version).Any(p => p.Encryption.Name == "CHACHA20-POLY1305");
+        Has(IkeVersion.IKEv2).ShouldBeTrue();
+        Has(IkeVersion.IKEv1).ShouldBeFalse();
+    }
 
     /// <summary>A tunnel of the demo whose ends differ in PFS alone, with margins and jitter as given.</summary>
     private static Deferred? Later(string a, string b, string lifeA = "1 h", string lifeB = "1 h", int jitterB = 0)

@@ -2,6 +2,7 @@ using Shouldly;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
+using Vellumkeep.Core.Timing;
 using Vellumkeep.Fleet;
 using Xunit;
 
@@ -45,6 +46,91 @@ public partial class RehearsalTests
             .Of(fits, Rehearse.From(fits, EndName.B))
             .Events.First()
             .ShouldBe(new(TimelineKind.DataRekey, false, EndName.A, new(288, 288)));
+    }
+
+    /// <summary>A margin that is a time says nothing of data: 4,194,304 kB at 100 Mbit/s last 335 s, and no less.</summary>
+    [Fact]
+    public void A_margin_in_time_takes_nothing_off_a_data_lifetime()
+    {
+        var fast = LivingAtA("8 h", "4194304 kB") with { Throughput = 100 };
+        var life = fast.A.Set.Get(Settings.EspLifetime)!.Value! with { Margin = Margin.Parse("540 s").Value };
+        fast = fast with
+        {
+            A = fast.A with { Set = fast.A.Set.With(Settings.EspLifetime, Recorded<Life>.Known(life)) },
+        };
+        var view = Altered("", fast);
+        ((long)Rekeying.RekeysByData(view.A, EndName.A)!.Value).ShouldBe(335);
+        Checks.Run(new Checked(view)).ShouldAllBe(f => f.Code != "STR-15");
+    }
+
+    [Fact]
+    public void A_rekey_within_a_second_is_said_as_such()
+    {
+        var about = new Checked(Altered("", LivingAtA("8 h", "1 MB") with { Throughput = 1000 }));
+        Checks.Run(about).Single(f => f.Code == "STR-15").What.ToString().ShouldContain("every less than a second");
+        new Span(0, 0).ToString().ShouldBe("less than 1 second");
+    }
+
+    /// <summary>A refusal that reauthentication always comes before never comes, and no time is given for it.</summary>
+    [Theory]
+    [InlineData("30 min", false)]
+    [InlineData("47 min", true)]
+    public void Reauthentication_before_every_rekey_leaves_no_refusal(string every, bool comes)
+    {
+        var about = new Checked(Altered($"B pfs=required DH 16; B reauthentication={every}"));
+        var later = about.Rehearsed(EndName.B).Later.ShouldNotBeNull();
+        (later.FirstRefusal is not null).ShouldBe(comes);
+        FindingText.Later(later).ToString().Contains("refused first", StringComparison.Ordinal).ShouldBe(comes);
+        Checks.Run(about).Single(f => f.Code == "PAIR-05").Severity.ShouldBe(Severity.Note);
+    }
+
+    /// <summary>Of two ends with equal lifetimes one is refused: which, is decided by who rekeys first.</summary>
+    [Theory]
+    [InlineData("3600 s", false, true)]
+    [InlineData("30 min", true, true)]
+    [InlineData("8 h", false, false)]
+    public void Who_rekeys_first_decides_where_only_one_of_them_is_refused(string atA, bool certain, bool fails)
+    {
+        var later = Rehearse.From(Altered("A pfs=accepts only DH 14", LivingAtA(atA, null)), EndName.B).Later;
+        (later is not null).ShouldBe(fails);
+        if (later is null)
+            return;
+        (later.Asks, later.Certain).ShouldBe((EndName.A, certain));
+        FindingText.Later(later).ToString().Contains("unless B is first", StringComparison.Ordinal).ShouldBe(!certain);
+    }
+
+    /// <summary>Under IKEv1 whoever rekeys asks anew, and may be the end that would not have been answered.</summary>
+    [Theory]
+    [InlineData("A pfs=accepts only DH 14", "B", false)]
+    [InlineData("B pfs=required DH 16, DH 14", "A", false)]
+    [InlineData("B ikeLifetime=30 min", "A", true)]
+    public void Under_ikev1_the_other_end_is_refused_later_what_it_would_be_refused_at_once(
+        string alter,
+        string initiator,
+        bool ofIke
+    )
+    {
+        var about = new Checked(Altered($"ikeVersions=IKEv1; exchangeMode=main; {alter}"));
+        var r = about.Rehearsed(Enum.Parse<EndName>(initiator));
+        r.Outcome.ShouldBe(Outcome.Up);
+        var later = r.Later.ShouldNotBeNull();
+        (later.Asks, later.OfIke).ShouldBe((r.Initiator.Other(), ofIke));
+        Checks.Run(about).ShouldContain(f => f.After != null);
+        OneTruth.Broken(about).ShouldBeNull();
+    }
+
+    /// <summary>RFC 2408 section 3.14.1: each fault of a certificate has a notify of its own.</summary>
+    [Theory]
+    [InlineData("A", "INVALID-CERT-AUTHORITY")]
+    [InlineData("name", "INVALID-ID-INFORMATION")]
+    [InlineData("dates", "INVALID-CERTIFICATE")]
+    [InlineData("usage", "INVALID-CERTIFICATE")]
+    public void Under_ikev1_each_fault_of_a_certificate_has_its_notify(string wrong, string notify)
+    {
+        var view = Altered("ikeVersions=IKEv1; exchangeMode=main; authentication=certificate", Faulty(wrong));
+        var telling = view.A.Platform with { NotifiesInPhase1 = true };
+        view = new(view.Inventory.With([telling]), view.Tunnel, view.Today);
+        Rehearse.From(view, EndName.B).Stop!.Notify.ShouldBe(notify);
     }
 
     [Theory]
@@ -140,12 +226,8 @@ public partial class RehearsalTests
         (Rehearse.From(view, EndName.B).Outcome == Outcome.Up).ShouldBe(same);
     }
 
-    [Theory]
-    [InlineData("A", "KEY-09", "Install 'ca' as a trust anchor at A.")]
-    [InlineData("name", "KEY-08", "Set the identity that B sends to 'fqdn other.brindle.example'")]
-    [InlineData("dates", "KEY-07", "Install a certificate at B that is valid today.")]
-    [InlineData("usage", "KEY-10", "Have the CA issue B's certificate again with key usage digitalSignature.")]
-    public void What_stops_a_certificate_has_a_fix_that_passes(string wrong, string code, string says)
+    /// <summary>A tunnel with certificates, of which B's has a fault, or A no anchor for it.</summary>
+    private static Tunnel Faulty(string wrong)
     {
         var (a, b) = (Certified(Sound.Tunnel.A), Certified(Sound.Tunnel.B));
         if (wrong == "A")
@@ -158,7 +240,17 @@ public partial class RehearsalTests
             "usage" => b with { Certificate = c with { MayAuthenticate = false } },
             _ => b,
         };
-        var view = Altered("authentication=certificate", Sound.Tunnel with { A = a, B = b });
+        return Sound.Tunnel with { A = a, B = b };
+    }
+
+    [Theory]
+    [InlineData("A", "KEY-09", "Install 'ca' as a trust anchor at A.")]
+    [InlineData("name", "KEY-08", "Set the identity that B sends to 'fqdn other.brindle.example'")]
+    [InlineData("dates", "KEY-07", "Install a certificate at B that is valid today.")]
+    [InlineData("usage", "KEY-10", "Have the CA issue B's certificate again with key usage digitalSignature.")]
+    public void What_stops_a_certificate_has_a_fix_that_passes(string wrong, string code, string says)
+    {
+        var view = Altered("authentication=certificate", Faulty(wrong));
         var r = Rehearse.From(view, EndName.B);
         r.Stop!.Code.ShouldBe(code);
         var fixes = FixFinder.Of(view, r);

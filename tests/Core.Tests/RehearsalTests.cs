@@ -181,7 +181,8 @@ public partial class RehearsalTests
             {
                 if (row == "keyHeld")
                 {
-                    KeyHeld key = new([int.Parse(value)], [int.Parse(value)]);
+                    var versions = value.Split('/').Select(int.Parse).ToArray();
+                    KeyHeld key = new([versions[0]], [versions[^1]]);
                     tunnel =
                         end == EndName.A
                             ? tunnel with

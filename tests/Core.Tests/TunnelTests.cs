@@ -95,7 +95,7 @@ public class TunnelTests
         var about = DemoInventory.Checked(DemoInventory.Tunnel("BRI-ASHLOW"));
         var misfit = about.Differences<PfsMisfit>().Single().Difference;
         // A margin of 20 %, and up to 5 % of jitter before it.
-        misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false));
+        misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false, true));
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
                 "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A "

@@ -209,8 +209,8 @@ public class ValueTests
             IkeProposal.Parse("AES-256-CBC + SHA256 + DH 5").Value,
             IkeProposal.Parse("3DES + SHA1 + DH 2").Value,
         ];
-        Choice.Ike([offer], [.. accepted], Answering.AnyCombination).Proposal.ShouldBe(offer);
-        var strict = Choice.Ike([offer], [.. accepted], Answering.SameList);
+        Choice.Ike([offer], [.. accepted], Answering.AnyCombination, IkeVersion.IKEv2).Proposal.ShouldBe(offer);
+        var strict = Choice.Ike([offer], [.. accepted], Answering.SameList, IkeVersion.IKEv2);
         strict.Proposal.ShouldBeNull();
         strict.Miss!.DiffersIn.ShouldBe(["integrity", "PRF"]);
     }

@@ -57,7 +57,12 @@ public sealed record CommonGround(
                     .ThenBy(g => g.Worst)
                     .Take(most),
             ],
-            [.. AlgorithmTable.Groups.Where(g => Both(g.Name)).OrderByDescending(Strength.Of).Select(g => g.Name)],
+            [
+                .. AlgorithmTable
+                    .Groups.Where(g => Both(g.Name) && (version == IkeVersion.IKEv2 || g.InIkev1))
+                    .OrderByDescending(Strength.Of)
+                    .Select(g => g.Name),
+            ],
             [.. Compare(a, b, version)]
         );
 
@@ -95,7 +100,11 @@ public sealed record CommonGround(
     public static IEnumerable<EspProposal> EspProposals(Platform a, Platform b, IkeVersion version)
     {
         bool Both(string name) => a.Can(name, version) == true && b.Can(name, version) == true;
-        foreach (var e in AlgorithmTable.Encryptions.Where(e => Both(e.Name)))
+        foreach (
+            var e in AlgorithmTable.Encryptions.Where(e =>
+                Both(e.Name) && (version == IkeVersion.IKEv2 || e.Ikev1EspNumber is not null)
+            )
+        )
             if (e.Combined)
                 yield return EspProposal.Of(e, null).Value;
             else

@@ -15,6 +15,8 @@ public sealed partial class Compare
         var fits =
             a.Value is { } x
             && b.Value is { } y
+            // IKEv1 has one key for both directions (RFC 2409 section 5).
+            && (view.Version != IkeVersion.IKEv1 || (x.OneForBoth && y.OneForBoth))
             && x.Send.Intersect(y.Receive).Any()
             && y.Send.Intersect(x.Receive).Any();
         Add(
@@ -30,7 +32,7 @@ public sealed partial class Compare
     private void Ike()
     {
         Negotiated(Settings.IkeProposals, (from, to, answering) =>
-            Choice.Ike(Usable.IkeOffers(from, view.Version), Usable.Ike(to, view.Version), answering)
+            Choice.Ike(Usable.IkeOffers(from, view.Version), Usable.Ike(to, view.Version), answering, view.Version)
         );
     }
 
@@ -94,9 +96,14 @@ public sealed partial class Compare
         if (a.Value is { } x && b.Value is { } y)
         {
             var group = Choice
-                .Ike(Usable.Ike(view.A, view.Version), Usable.Ike(view.B, view.Version), Answering.SameList)
+                .Ike(
+                    Usable.Ike(view.A, view.Version),
+                    Usable.Ike(view.B, view.Version),
+                    Answering.SameList,
+                    view.Version
+                )
                 .Proposal?.Group;
-            var (asksA, asksB) = (Choice.PfsFits(x, y, group), Choice.PfsFits(y, x, group));
+            var (asksA, asksB) = (Choice.PfsFits(x, y, group, view.Version), Choice.PfsFits(y, x, group, view.Version));
             undetermined = asksA is null || asksB is null;
             if (asksA == false || asksB == false)
             {
@@ -110,7 +117,8 @@ public sealed partial class Compare
                     later?.Lost?.To,
                     later?.HiddenBy,
                     later?.Flaps,
-                    later is null
+                    later is null,
+                    later?.Certain != false
                 );
             }
         }

@@ -25,7 +25,7 @@ internal static class IdentityFit
         var sameKind = sent.Type == expected.Type;
         if (sameKind && sent.Value.Trim() == expected.Value.Trim())
             return IdentityFault.BlanksOnly;
-        if (sameKind && string.Equals(sent.Value, expected.Value, StringComparison.OrdinalIgnoreCase))
+        if (NameMatch.OnlyCase(sent, expected))
             return IdentityFault.CaseOnly;
         if (sent.Type == IdentityKind.Address && Address.Parse(sent.Value) is { Ok: true, Value.IsPrivate: true })
             return IdentityFault.PrivateAddress;

@@ -18,9 +18,13 @@ internal static class NameMatch
             && SameName(Levels(one.Value), Levels(other.Value))
         );
 
-    /// <summary>Whether they differ in case alone: then the platform decides.</summary>
+    /// <summary>
+    /// Whether they differ in case alone: then the platform decides. A key-id is octets and no text (RFC 7296 section
+    /// 3.5), so that nothing in it is upper or lower case.
+    /// </summary>
     internal static bool OnlyCase(Identity one, Identity other) =>
         one.Type == other.Type
+        && one.Type != IdentityKind.KeyId
         && one.Value != other.Value
         && string.Equals(one.Value, other.Value, StringComparison.OrdinalIgnoreCase);
 

@@ -93,6 +93,7 @@ public sealed record NoProposal(EndName? Initiator, NearestMiss? Miss) : Differe
 /// does.</param>
 /// <param name="Flaps">Whether the refused end reauthenticates; null when its profile does not say.</param>
 /// <param name="NeverShows">The end that is answered always rekeys first.</param>
+/// <param name="Certain">Whether the refused end rekeys first; otherwise the other may, and is answered.</param>
 public sealed record PfsMisfit(
     EndName? Initiator,
     bool AtOnce,
@@ -100,7 +101,8 @@ public sealed record PfsMisfit(
     long? Lost,
     long? HiddenBy,
     bool? Flaps,
-    bool NeverShows
+    bool NeverShows,
+    bool Certain
 ) : Difference;
 
 /// <summary>Extended sequence numbers: the two sets have nothing in common.</summary>

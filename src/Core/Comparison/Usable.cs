@@ -37,14 +37,16 @@ internal static class Usable
     }
 
     private static bool Can(EndView end, IkeProposal p, IkeVersion? version) =>
-        (version != IkeVersion.IKEv1 || p.InIkev1)
+        p.CarriedBy(version)
         && Does(end, p.Encryption.Name, version)
         && (p.Integrity is null || Does(end, p.Integrity.Name, version))
         && Does(end, p.Group.Name, version)
         && (version == IkeVersion.IKEv1 || Does(end, p.Prf.Name, version));
 
     private static bool Can(EndView end, EspProposal p, IkeVersion? version) =>
-        Does(end, p.Encryption.Name, version) && (p.Integrity is null || Does(end, p.Integrity.Name, version));
+        p.CarriedBy(version)
+        && Does(end, p.Encryption.Name, version)
+        && (p.Integrity is null || Does(end, p.Integrity.Name, version));
 
     private static bool Does(EndView end, string algorithm, IkeVersion? version) =>
         end.Platform.Can(algorithm, version) != false;

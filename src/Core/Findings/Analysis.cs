@@ -24,6 +24,8 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
         var weighed = all.Select(t => t with { Finding = Weighed(t, a, b) }).ToArray();
         var settled = weighed.Select(t => t.Finding).ToList();
         settled.AddRange(Missing(about, weighed, a, b));
+        foreach (var r in new[] { a, b })
+            FailsLater(about, r, settled);
         return new([.. settled], a, b);
     }
 
@@ -64,6 +66,24 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
                 Severity = Severity.Degrades,
             }
             : told.Finding;
+
+    /// <summary>
+    /// What is refused only later has a finding that says when. Under IKEv1 it is what the other end would be refused at
+    /// once, and is found as such: that finding tells when.
+    /// </summary>
+    private static void FailsLater(Checked about, Rehearsal up, List<Finding> found)
+    {
+        if (!up.ComesUp || up.Later is not { HiddenBy: null } later || found.Any(f => f.After is not null))
+            return;
+        var met = about
+            .Negotiated(later.Asks)
+            .Obstacles.Where(o => later.OfIke ? o.Stage <= Stage.AtInitiator : o.Stage > Stage.AtInitiator)
+            .SelectMany(o => Checks.All.Where(c => c.Code == Checks.CodeOf(o) || c.Meets(o.Cause)))
+            .Select(c => c.Code)
+            .ToHashSet();
+        if (found.FindIndex(f => met.Contains(f.Code)) is >= 0 and var at)
+            found[at] = found[at] with { After = later.Lost?.To ?? 0 };
+    }
 
     /// <summary>The rehearsal that gets further.</summary>
     private static Rehearsal Best(Rehearsal a, Rehearsal b) => Rank(a) <= Rank(b) ? a : b;

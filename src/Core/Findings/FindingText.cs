@@ -210,9 +210,19 @@ public static class FindingText
     /// <summary>What will fail after the tunnel is up.</summary>
     public static Sentence Later(Deferred d)
     {
-        Sentence refused = d.FirstRefusal is { } at
-            ? Sentence.Of($"{d.Asks}'s rekey is refused first at {at.ToString():w}")
-            : Sentence.Of($"{d.Asks}'s first rekey is refused");
+        var asks = d.OfIke ? "new phase 1" : "rekey";
+        if (d is { HiddenBy: { } before, FirstRefusal: null })
+            return $"{d.Asks}'s {asks:w} would be refused, but reauthentication after {Lifetime.Say(before):w} makes "
+                + $"new SAs before there is one.";
+        Sentence refused = (d.FirstRefusal, d.Certain) switch
+        {
+            ({ } at, true) => Sentence.Of($"{d.Asks}'s {asks:w} is refused first at {at.ToString():w}"),
+            ({ } at, false) => Sentence.Of(
+                $"{d.Asks}'s {asks:w} at {at.ToString():w} is refused, unless {d.Asks.Other()} is first"
+            ),
+            (null, true) => Sentence.Of($"{d.Asks}'s first {asks:w} is refused"),
+            (null, false) => Sentence.Of($"{d.Asks}'s {asks:w} is refused, unless {d.Asks.Other()} is first"),
+        };
         Sentence lost = d.Lost is { } l
             ? Sentence.Of($"; traffic drops {Lifetime.Say(l.To):w} after it comes up")
             : Sentence.Plain("; traffic drops when the child SA expires");

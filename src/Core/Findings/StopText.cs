@@ -86,6 +86,7 @@ internal sealed class StopText
                 $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects "
                     + $"{d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
             KeysMismatch k => $"{sender} uses key {k.Signs.ToString()}, {by} verifies with {k.Verifies.ToString()}.",
+            KeyEachWay k => $"{by} holds a key each way: {k.Held.ToString()}. IKEv1 has one PSK for both directions.",
             CertificateRefused c => Certificate(c),
             _ => null,
         };

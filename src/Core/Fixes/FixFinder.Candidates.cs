@@ -31,7 +31,7 @@ public static partial class FixFinder
                 Settings.IkeProposals,
                 CommonGround.IkeProposals,
                 p => Graded.Of(p),
-                p => p.InIkev1 || r.Version != IkeVersion.IKEv1,
+                p => p.CarriedBy(r.Version),
                 r.Version ?? IkeVersion.IKEv2
             ),
             NothingChosen => Proposals(
@@ -41,7 +41,7 @@ public static partial class FixFinder
                 Settings.EspProposals,
                 CommonGround.EspProposals,
                 p => Graded.Of(p),
-                _ => true,
+                p => p.CarriedBy(r.Version),
                 r.Version ?? IkeVersion.IKEv2
             ),
             LifetimeRefused l => Lifetimes(s, a, l),
@@ -53,6 +53,7 @@ public static partial class FixFinder
                 [new(d.Sender, RowKey.IdentityOf(d.Sender), d.Expected.ToString())],
             ],
             KeysMismatch k => NewerKey(verifier, k),
+            KeyEachWay => OneKey(view),
             CertificateRefused c => Certificates(verifier, c),
             SequenceNumbersMismatch =>
             [
@@ -170,6 +171,16 @@ public static partial class FixFinder
             ? [One(verifier.Name, RowKey.KeyHeld, $"version {mine}")]
             : [One(verifier.Other.Name, RowKey.KeyHeld, $"version {theirs}")];
     }
+
+    /// <summary>The newest version that either end holds, for both directions at both.</summary>
+    private static IEnumerable<ImmutableArray<FixValue>> OneKey(TunnelView view) =>
+        [
+            Both(
+                RowKey.KeyHeld,
+                $"version {view.Ends.SelectMany(e => e.End.KeyHeld!.Send.Concat(e.End.KeyHeld.Receive)).Max()}"
+            ),
+            .. Newer(view),
+        ];
 
     private static IEnumerable<ImmutableArray<FixValue>> Wrapped(TunnelView view) =>
         [

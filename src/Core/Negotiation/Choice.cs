@@ -20,35 +20,44 @@ public static class Choice
 {
     /// <summary>
     /// The offer that the other end takes: the first acceptable one in the offerer's order, or in the acceptor's when
-    /// <paramref name="order"/> says so; otherwise the pair that differs in the fewest types.
+    /// <paramref name="order"/> says so; otherwise the pair that differs in the fewest types. Under IKEv1 no transform
+    /// carries a PRF: it is the HMAC of the hash (RFC 2409 section 4), and never keeps two ends apart.
     /// </summary>
     public static Chosen<IkeProposal> Ike(
         ImmutableArray<IkeProposal> offers,
         ImmutableArray<IkeProposal> accepts,
         Answering answering,
+        IkeVersion? version,
         OrderOf? order = null
-    ) =>
-        Choose(
+    )
+    {
+        var withPrf = version != IkeVersion.IKEv1;
+        return Choose(
             offers,
             accepts,
             answering,
             order,
-            static (o, a) => o == a,
-            static (o, all) =>
+            (o, a) =>
+                o.Encryption == a.Encryption
+                && o.Integrity == a.Integrity
+                && o.Group == a.Group
+                && (!withPrf || o.Prf == a.Prf),
+            (o, all) =>
                 all.Any(a => a.Encryption == o.Encryption)
                 && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity))
-                && all.Any(a => a.Prf == o.Prf)
+                && (!withPrf || all.Any(a => a.Prf == o.Prf))
                 && all.Any(a => a.Group == o.Group),
-            static p =>
+            p =>
                 [
                     ("encryption", p.Encryption.Name),
                     ("integrity", p.Integrity?.Name),
-                    ("PRF", p.Prf.Name),
+                    ("PRF", withPrf ? p.Prf.Name : null),
                     ("DH group", p.Group.Name),
                 ]
         );
+    }
 
-    /// <inheritdoc cref="Ike"/>
+    /// <summary>The same for the proposals of ESP.</summary>
     public static Chosen<EspProposal> Esp(
         ImmutableArray<EspProposal> offers,
         ImmutableArray<EspProposal> accepts,
@@ -71,20 +80,22 @@ public static class Choice
     /// Whether PFS fits when <paramref name="initiator"/> asks; null when that depends on the group of an IKE SA that
     /// is not known.
     /// </summary>
-    public static bool? PfsFits(Pfs initiator, Pfs responder, DhGroup? dhOfIke) =>
+    public static bool? PfsFits(Pfs initiator, Pfs responder, DhGroup? dhOfIke, IkeVersion? version) =>
         initiator.Sends
         && responder.Stance != PfsStance.Refused
         && dhOfIke is null
         && initiator.GroupOfIke != responder.GroupOfIke
             ? null
-            : Pfs(initiator, responder, dhOfIke).Fits;
+            : Pfs(initiator, responder, dhOfIke, version).Fits;
 
     /// <summary>
     /// Whether the two fit when <paramref name="initiator"/> asks for a child SA of <paramref name="responder"/>, and
     /// with which group; a null group with <c>Fits</c> means a child SA without a fresh exchange. What is sent decides:
-    /// a group that is sent and not accepted is refused, whether or not the responder would do without.
+    /// a group that is sent and not accepted is refused, whether or not the responder would do without. Under IKEv1 the
+    /// initiator sends its first group alone: every transform of a quick mode has the group of the one key exchange that
+    /// goes with it (RFC 2409 section 5.5), and there is no asking again with another.
     /// </summary>
-    public static (bool Fits, DhGroup? Group) Pfs(Pfs initiator, Pfs responder, DhGroup? dhOfIke)
+    public static (bool Fits, DhGroup? Group) Pfs(Pfs initiator, Pfs responder, DhGroup? dhOfIke, IkeVersion? version)
     {
         if (!initiator.Sends)
             return (responder.Stance != PfsStance.Required, null);
@@ -92,7 +103,10 @@ public static class Choice
             return (false, null);
         if (initiator.GroupOfIke && responder.GroupOfIke)
             return (true, dhOfIke);
-        var common = GroupsOf(initiator, dhOfIke).FirstOrDefault(GroupsOf(responder, dhOfIke).Contains);
+        var sent = GroupsOf(initiator, dhOfIke);
+        var common = (version == IkeVersion.IKEv1 ? sent.Take(1) : sent).FirstOrDefault(
+            GroupsOf(responder, dhOfIke).Contains
+        );
         return (common is not null, common);
     }
 

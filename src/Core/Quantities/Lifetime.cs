@@ -95,6 +95,8 @@ public sealed record Lifetime
     /// </summary>
     public static string Say(long seconds)
     {
+        if (seconds < 1)
+            return "less than 1 second";
         (long Size, string Name)[] units = [(86400, "day"), (3600, "hour"), (60, "minute"), (1, "second")];
         foreach (var (size, name) in units)
             if (seconds >= size * 2 || (seconds == size && size < 3600) || size == 1)
@@ -107,7 +109,7 @@ public sealed record Lifetime
                 return $"{number} {name}{(number == "1" ? "" : "s")}";
             }
 
-        return "0 seconds";
+        throw new ArgumentOutOfRangeException(nameof(seconds));
     }
 
     /// <summary>The unit as it is typed: s, min, h or d.</summary>

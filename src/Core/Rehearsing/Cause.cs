@@ -92,6 +92,10 @@ public sealed record IdentityRefused(IdentityDiffers Difference) : Cause;
 /// <param name="Verifies">What the verifier holds.</param>
 public sealed record KeysMismatch(KeyHeld Signs, KeyHeld Verifies) : Cause;
 
+/// <summary>IKEv1 has one pre-shared key for both directions (RFC 2409 section 5), and an end holds one for each.</summary>
+/// <param name="Held">What it holds.</param>
+public sealed record KeyEachWay(KeyHeld Held) : Cause;
+
 /// <summary>The certificate is refused (RFC 4945).</summary>
 /// <param name="Fault">What is wrong with it.</param>
 /// <param name="Certificate">The certificate itself.</param>

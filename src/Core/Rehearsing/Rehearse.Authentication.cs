@@ -72,6 +72,15 @@ public sealed partial class Rehearse
             return;
         }
 
+        // One key makes SKEYID for both directions (RFC 2409 section 5).
+        if (Old && (!signs.OneForBoth || !verifies.OneForBoth))
+        {
+            var holder = signs.OneForBoth ? sender.Other : sender;
+            if (!obstacles.Any(o => o.Cause is KeyEachWay))
+                Stops(stage, at, holder.Name, Silence, RowKey.KeyHeld, new KeyEachWay(holder.End.KeyHeld!));
+            return;
+        }
+
         var known = signs.Send.Count(v => verifies.Receive.Contains(v));
         if (known == 0)
             Stops(stage, at, sender.Other.Name, notify, RowKey.KeyHeld, new KeysMismatch(signs, verifies));
@@ -89,7 +98,14 @@ public sealed partial class Rehearse
         }
 
         void Refused(CertificateFault fault) =>
-            Stops(stage, at, verifier.Name, notify, Settings.Authentication, new CertificateRefused(fault, c));
+            Stops(
+                stage,
+                at,
+                verifier.Name,
+                Old ? InPhase1(verifier, NotifyOf(fault)) : notify,
+                Settings.Authentication,
+                new CertificateRefused(fault, c)
+            );
         if (verifier.End.Anchors is not { } anchors)
             Asks(stage, verifier.Name, "its trust anchors");
         else if (!anchors.Contains(c.Ca))
@@ -107,6 +123,20 @@ public sealed partial class Rehearse
         if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
             Refused(CertificateFault.UsageForbids);
     }
+
+    /// <summary>
+    /// The notify of IKEv1 for a certificate that is refused (RFC 2408 section 3.14.1). One that lacks the identity is
+    /// sound in itself: what is refused is the identity.
+    /// </summary>
+    private static string NotifyOf(CertificateFault fault) =>
+        fault switch
+        {
+            CertificateFault.NotTrusted => "INVALID-CERT-AUTHORITY",
+            CertificateFault.NameMissing => "INVALID-ID-INFORMATION",
+            CertificateFault.NotYetValid or CertificateFault.Expired or CertificateFault.UsageForbids =>
+                "INVALID-CERTIFICATE",
+            _ => throw new ArgumentOutOfRangeException(nameof(fault)),
+        };
 
     /// <summary>
     /// Whether a certificate has the identity; in doubt about case, where the verifier's profile does not say, it is

@@ -157,9 +157,9 @@ public sealed partial class Rehearse
             return null;
         }
 
-        var fits = Choice.PfsFits(s, a, KeyExchange);
+        var fits = Choice.PfsFits(s, a, KeyExchange, version);
         if (fits == true)
-            pfs = Choice.Pfs(s, a, KeyExchange).Group;
+            pfs = Choice.Pfs(s, a, KeyExchange, version).Group;
         else if (fits == false)
             Stops(stage, at, responder.Name, notify, Settings.Pfs, new PfsMismatch(s, a), pairs);
         else

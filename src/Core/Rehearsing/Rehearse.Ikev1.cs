@@ -32,7 +32,7 @@ public sealed partial class Rehearse
             first,
             InPhase1(responder, "NO-PROPOSAL-CHOSEN"),
             e => e == initiator ? Usable.IkeOffers(e, version) : Usable.Ike(e, version),
-            (o, a, r) => Choice.Ike(o, a, r, responder.Platform.OrderWins)
+            (o, a, r) => Choice.Ike(o, a, r, version, responder.Platform.OrderWins)
         );
         if (MethodOf(initiator) is { } used && MethodOf(responder) is { } takes && used != takes)
             Stops(
@@ -174,5 +174,32 @@ public sealed partial class Rehearse
         var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);
         var agreed = SelectorsAt(new(initiator, wanted), _ => ask, "INVALID-ID-INFORMATION");
         return Pass(esp is null || fits != true || obstacles.Any(o => o.Stage == Stage.Child) ? [] : agreed);
+    }
+
+    /// <summary>
+    /// What is refused once the tunnel is up. A rekey is a quick mode of its own, and a new phase 1 an exchange of its
+    /// own (RFC 2409 sections 5.4 and 5.5): the end that answered before may be the one that asks, and is refused what it
+    /// would have been refused at the start.
+    /// </summary>
+    private Deferred? LaterUnderIkev1(List<SubnetPair> passing)
+    {
+        if (passing.Count + narrowed.Count == 0)
+            return null;
+        var back = new Rehearse(view, responder.Name) { version = version };
+        back.First1();
+        bool Hits(Obstacle o) => o.Pairs.IsEmpty || o.Pairs.Any(p => passing.Contains(p) || narrowed.Contains(p));
+        bool? Answered(Func<Stage, bool> within) =>
+            back.obstacles.Any(o => within(o.Stage) && Hits(o)) ? false
+            : back.open.Any(q => within(q.Stage)) ? null
+            : true;
+        Deferred? Of(Setting<Life> setting, bool? theirs) =>
+            Rekeying.OfRefused(
+                view,
+                initiator.Name,
+                setting,
+                initiator.Name == EndName.A ? new(true, theirs) : new(theirs, true)
+            );
+        return Of(Settings.EspLifetime, Answered(s => s is > Stage.AtInitiator and < Stage.Traffic))
+            ?? Of(Settings.IkeLifetime, Answered(s => s is > Stage.Start and <= Stage.AtInitiator));
     }
 }

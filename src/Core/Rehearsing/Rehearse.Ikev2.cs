@@ -18,7 +18,7 @@ public sealed partial class Rehearse
             init,
             "NO_PROPOSAL_CHOSEN",
             e => Usable.Ike(e, version),
-            (o, a, r) => Choice.Ike(o, a, r, responder.Platform.OrderWins)
+            (o, a, r) => Choice.Ike(o, a, r, version, responder.Platform.OrderWins)
         );
         if (ike is not null && Usable.Ike(initiator, version)[0].Group != KeyExchange)
         {
@@ -123,7 +123,7 @@ public sealed partial class Rehearse
             return;
         var fits =
             initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a
-                ? Choice.PfsFits(s, a, KeyExchange)
+                ? Choice.PfsFits(s, a, KeyExchange, version)
                 : null;
         if (fits == true)
         {
@@ -141,7 +141,7 @@ public sealed partial class Rehearse
     private void FirstPfs()
     {
         if (initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a)
-            pfs = Choice.Pfs(s, a, KeyExchange).Group;
+            pfs = Choice.Pfs(s, a, KeyExchange, version).Group;
     }
 
     /// <summary>Whether the first guess of the group is another than the one taken (RFC 7296 section 1.3).</summary>

@@ -100,7 +100,10 @@ public sealed partial class Rehearse
             Encapsulated = encapsulated,
             Passing = outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [],
             Narrowed = outcome is Outcome.UpWithFewerPairs ? [.. narrowed] : [],
-            Later = Old || esp is null ? null : Rekeying.OfPfs(view, KeyExchange),
+            Later =
+                esp is null ? null
+                : Old ? LaterUnderIkev1(passing)
+                : Rekeying.OfPfs(view, KeyExchange),
         };
     }
 

@@ -131,7 +131,7 @@ public sealed record Timeline(
                 Notes.Add((TimelineNote.Collision, ofIke));
             if (!ofIke && Wears(beat))
                 Notes.Add((TimelineNote.CipherWorn, false));
-            if (!ofIke && Refused())
+            if (Refused(ofIke))
                 return;
             Beats(beat, ofIke);
         }
@@ -219,13 +219,13 @@ public sealed record Timeline(
             && beat.Every.To > limit.Bytes / (speed * 125_000L);
 
         /// <summary>Whether the rekey is refused: then the SA is lost.</summary>
-        private bool Refused()
+        private bool Refused(bool ofIke)
         {
-            if (rehearsal.Later is not { HiddenBy: null, FirstRefusal: { } refused } later)
+            if (rehearsal.Later is not { HiddenBy: null, FirstRefusal: { } refused } later || later.OfIke != ofIke)
                 return false;
-            Events.Add(new(TimelineKind.RekeyRefused, false, later.Asks, refused));
+            Events.Add(new(TimelineKind.RekeyRefused, ofIke, later.Asks, refused));
             if (later.Lost is { } lost)
-                Events.Add(new(TimelineKind.Lost, false, later.Asks, lost));
+                Events.Add(new(TimelineKind.Lost, ofIke, later.Asks, lost));
             return true;
         }
     }

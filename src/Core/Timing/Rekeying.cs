@@ -35,19 +35,13 @@ public static class Rekeying
             : null;
 
     /// <summary>
-    /// Seconds after which the end rekeys because of the data: the margin holds for data as it does for time.
+    /// Seconds after which the end rekeys because of the data. A margin in per cent is that part of the data as it is of
+    /// the time; a margin that is a time says nothing of data, which is then used up to the end.
     /// </summary>
-    public static decimal? RekeysByData(EndView end, EndName initiator)
-    {
-        if (DataLasts(end, initiator) is not { } lasts)
-            return null;
-        return end.MarginRuleOf(Settings.EspLifetime) switch
-        {
-            { Percent: { } percent } => lasts * (100 - percent) / 100,
-            { Time: { } time } => Math.Max(0, lasts - time.InSeconds),
-            _ => lasts,
-        };
-    }
+    public static decimal? RekeysByData(EndView end, EndName initiator) =>
+        DataLasts(end, initiator) is { } lasts
+            ? lasts * (100 - (end.MarginRuleOf(Settings.EspLifetime)?.Percent ?? 0)) / 100
+            : null;
 
     /// <summary>When the end rekeys a child SA, by time or by data, whichever comes first.</summary>
     public static Span? First(EndView end, EndName initiator)
@@ -70,40 +64,92 @@ public static class Rekeying
     /// The failure that a PFS mismatch brings later under IKEv2: the first child SA carries no group, the rekey does.
     /// Null when whoever rekeys first is answered.
     /// </summary>
-    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke)
+    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke) =>
+        view.A.Get(Settings.Pfs).Value is { } a && view.B.Get(Settings.Pfs).Value is { } b
+            // It does not matter which end began: IKEv2 negotiates no lifetime.
+            ? OfRefused(
+                view,
+                EndName.A,
+                Settings.EspLifetime,
+                new(Choice.PfsFits(a, b, dhOfIke, view.Version), Choice.PfsFits(b, a, dhOfIke, view.Version))
+            )
+            : null;
+
+    /// <summary>Whether an end is answered when it asks for a new SA; null when that is not known.</summary>
+    /// <param name="A">When A asks.</param>
+    /// <param name="B">When B asks.</param>
+    public readonly record struct Answered(bool? A, bool? B)
     {
-        if (view.A.Get(Settings.Pfs).Value is not { } a || view.B.Get(Settings.Pfs).Value is not { } b)
-            return null;
-        var (byA, byB) = (Choice.PfsFits(a, b, dhOfIke), Choice.PfsFits(b, a, dhOfIke));
-        if (byA != false && byB != false)
-            return null;
-        // IKEv2 alone: it does not matter which end began.
-        var (rekeysA, rekeysB) = (First(view.A, EndName.A), First(view.B, EndName.A));
-        var asks = (byA, byB) switch
+        /// <summary>When this end asks.</summary>
+        public bool? When(EndName asks) => asks == EndName.A ? A : B;
+    }
+
+    /// <summary>
+    /// What becomes of a tunnel when an end is refused that asks for a new SA. Who asks is who rekeys first, by
+    /// lifetimes, margins and jitter. Null when nobody is refused, or the end that is answered always rekeys first.
+    /// </summary>
+    /// <param name="view">The tunnel with both ends resolved.</param>
+    /// <param name="initiator">The end that began.</param>
+    /// <param name="setting">The lifetime of the SA that is to be replaced.</param>
+    /// <param name="answered">Which end is answered.</param>
+    public static Deferred? OfRefused(TunnelView view, EndName initiator, Setting<Life> setting, Answered answered)
+    {
+        var ofIke = setting == (Setting)Settings.IkeLifetime;
+        Span? Rekey(EndName end) => ofIke ? Rekeys(view.End(end), setting, initiator) : First(view.End(end), initiator);
+        var (rekeysA, rekeysB) = (Rekey(EndName.A), Rekey(EndName.B));
+        EndName asks;
+        switch (answered)
         {
-            (false, false) => rekeysB is { } rb && (rekeysA is not { } ra || rb.From < ra.From) ? EndName.B : EndName.A,
-            (false, _) => EndName.A,
-            _ => EndName.B,
-        };
+            case (false, false):
+                asks = rekeysB is { } rb && (rekeysA is not { } ra || rb.From < ra.From) ? EndName.B : EndName.A;
+                break;
+            case (false, _):
+                asks = EndName.A;
+                break;
+            case (_, false):
+                asks = EndName.B;
+                break;
+            default:
+                return null;
+        }
+
         var (mine, other) = asks == EndName.A ? (rekeysA, rekeysB) : (rekeysB, rekeysA);
-        // When the other end is answered and always rekeys first, the mismatch never shows.
-        if ((byA == true || byB == true) && mine is { } m && other is { } o && o.To < m.From)
+        var alone = answered.When(asks.Other()) == true;
+        if (alone && mine is { } m && other is { } o && o.To < m.From)
             return null;
         var refusal =
-            (byA, byB) is (false, false) && rekeysA is { } x && rekeysB is { } y
+            !alone && rekeysA is { } x && rekeysB is { } y && answered is (false, false)
                 ? new Span(Math.Min(x.From, y.From), Math.Min(x.To, y.To))
                 : mine;
-        long? lost = Lost(view.A, EndName.A) is { } da && Lost(view.B, EndName.A) is { } db ? Math.Min(da, db) : null;
-        var again = view
-            .Ends.Select(e => e.Get(Settings.Reauthentication).Value?.Time?.InSeconds)
-            .Where(s => s is not null)
-            .Min();
+        // A child SA outlives the phase 1 that made it, by how much depends on when it was made.
+        long? lost =
+            !ofIke && Lost(view.A, initiator) is { } da && Lost(view.B, initiator) is { } db ? Math.Min(da, db) : null;
+        var again = view.Version == IkeVersion.IKEv1 ? null : Reauthenticates(view);
+        var never = again is { } soon && refusal is { } at && soon <= at.From;
         return new(
             asks,
-            refusal,
-            lost is { } l ? new Span(l, l) : null,
+            ofIke,
+            never ? null : refusal,
+            lost is { } l && !never ? new Span(l, l) : null,
             view.End(asks).Platform.WhenRekeyRefused is { } then ? then == AfterRefusal.Reauthenticates : null,
-            again is { } r && lost is { } at && r < at ? r : null
+            again is { } r && (never || (lost is { } drops && r < drops)) ? r : null,
+            !alone || (mine is { } own && other is { } theirs && own.To < theirs.From)
         );
     }
+
+    /// <summary>
+    /// Seconds after which both SAs are made anew because an end reauthenticates (RFC 7296 section 2.8.3); null when
+    /// neither does.
+    /// </summary>
+    public static long? Reauthenticates(TunnelView view) =>
+        view.Ends.Select(e => e.Get(Settings.Reauthentication).Value?.Time?.InSeconds).Where(s => s is not null).Min();
+
+    /// <summary>
+    /// Seconds after which a tunnel that is up authenticates again at the latest: the next phase 1 of IKEv1, or
+    /// reauthentication under IKEv2. Null when it does so only once it was down.
+    /// </summary>
+    public static long? NextAuthentication(TunnelView view) =>
+        view.Version == IkeVersion.IKEv1
+            ? view.Ends.Select(e => Drops(e, Settings.IkeLifetime, e.Name)).Where(s => s is not null).Min()
+            : Reauthenticates(view);
 }

@@ -9,21 +9,7 @@ public static class KeyVersionsDiffer
     /// <summary>Key versions or directions differ (PAIR-10).</summary>
     public static readonly Check Check = new("PAIR-10", "key versions or directions differ", c =>
         c.Differences<KeysDiffer>()
-            .Select(d => new Finding
-            {
-                Severity = Severity.Blocks,
-                RowKey = d.Row.Key,
-                What =
-                    $"{EndName.A} holds key {d.Difference.A.ToString():w}; {EndName.B} holds {d.Difference.B.ToString():w}.",
-                Why =
-                    $"The next authentication fails with AUTHENTICATION_FAILED. A tunnel that is up stays up until then.",
-                Do = $"Enter the newer key version at both ends, then compare check codes.",
-                Consequence =
-                    $"The next authentication fails: {EndName.A} holds key {d.Difference.A.ToString():w}, {EndName.B} "
-                    + $"{d.Difference.B.ToString():w}.",
-                Standard = "RFC 7296 section 2.15",
-                Evidence = Checked.Of(d.Row),
-            })
+            .Select(d => Of(c, d.Row, d.Difference))
             .Concat(
                 c.Met(Check!)
                     .Where(x => x.Obstacle.Cause is Rehearsing.KeyNotFound)
@@ -46,6 +32,32 @@ public static class KeyVersionsDiffer
             )
     )
     {
-        Meets = cause => cause is KeysMismatch or KeyNotFound,
+        Meets = cause => cause is KeysMismatch or KeyNotFound or KeyEachWay,
     };
+
+    private static Finding Of(Checked c, Row row, KeysDiffer keys)
+    {
+        var old = c.View.Version == IkeVersion.IKEv1;
+        var eachWay = old && !(keys.A.OneForBoth && keys.B.OneForBoth);
+        return new()
+        {
+            Severity = Severity.Blocks,
+            RowKey = row.Key,
+            What = $"{EndName.A} holds key {keys.A.ToString():w}; {EndName.B} holds {keys.B.ToString():w}.",
+            Why = eachWay
+                ? Sentence.Of($"IKEv1 has one PSK for both directions, so a key each way does not authenticate.")
+                : Sentence.Of(
+                    $"The next authentication fails{(old ? "" : " with AUTHENTICATION_FAILED"):w}. A tunnel that is up "
+                        + $"stays up until then."
+                ),
+            Do = eachWay
+                ? Sentence.Of($"Enter one key version for both directions at both ends, or use IKEv2 at both ends.")
+                : Sentence.Of($"Enter the newer key version at both ends, then compare check codes."),
+            Consequence =
+                $"The next authentication fails: {EndName.A} holds key {keys.A.ToString():w}, {EndName.B} "
+                + $"{keys.B.ToString():w}.",
+            Standard = old ? "RFC 2409 section 5" : "RFC 7296 section 2.15",
+            Evidence = Checked.Of(row),
+        };
+    }
 }

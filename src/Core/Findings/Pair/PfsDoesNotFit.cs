@@ -21,20 +21,6 @@ public static class PfsDoesNotFit
         Sentence what =
             $"PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at "
             + $"{EndName.B}{(row.B.Source == Resolution.Source.Default ? " by default" : ""):w}.";
-        Sentence refused = misfit.FirstRefusal is { } first
-            ? $", refused first at {first.ToString():w}"
-            : Sentence.Plain(", refused first at the rekey before that");
-        Sentence when = misfit.Lost is { } lost
-            ? $"{Lifetime.Say(lost):w} after it comes up"
-            : Sentence.Plain("at its first rekey");
-        Sentence hidden =
-            misfit.HiddenBy is { } again
-                ? Sentence.Of(
-                    $" Reauthentication after {Lifetime.Say(again):w} makes new SAs before that, so the fault stays hidden."
-                )
-            : misfit.Flaps == true
-                ? Sentence.Plain(" The refused end then reauthenticates, so the tunnel flaps instead of staying down.")
-            : Sentence.Plain("");
         var severity =
             !misfit.AtOnce && (misfit.HiddenBy is not null || misfit.NeverShows) ? Severity.Note
             : misfit.Initiator is null || misfit.AtOnce ? Severity.Blocks
@@ -50,10 +36,7 @@ public static class PfsDoesNotFit
                 ? Sentence.Of(
                     $"IKEv1 negotiates PFS in quick mode, so quick mode is refused. Phase 1 stays up without a child SA."
                 )
-                : Sentence.Of(
-                    $"The first child SA is made without a DH group, so the tunnel comes up. The rekey is refused, "
-                        + $"and traffic drops {when}{refused}.{hidden}"
-                ),
+                : Sentence.Of($"The first child SA is made without a DH group, so the tunnel comes up. {Then(misfit)}"),
             Do = Fix(c, row),
             Consequence =
                 severity == Severity.Note ? null
@@ -61,11 +44,43 @@ public static class PfsDoesNotFit
                     ? Sentence.Of(
                         $"Quick mode is refused: PFS is {row.A.Text} at {EndName.A}, {row.B.Text} at {EndName.B}."
                     )
-                : Sentence.Of($"Drops {when}: PFS mismatch (A {row.A.Text}, B {row.B.Text}){refused}."),
+                : Sentence.Of(
+                    $"{(misfit.Certain ? "Drops" : "May drop"):w} {When(misfit):w}: PFS mismatch (A {row.A.Text}, B "
+                        + $"{row.B.Text}){Refused(misfit):w}."
+                ),
             Standard = "RFC 7296 sections 1.2 and 1.3.3",
             Evidence = Checked.Of(row),
         };
     }
+
+    /// <summary>What comes of the rekey.</summary>
+    private static Sentence Then(PfsMisfit misfit)
+    {
+        if (misfit.NeverShows)
+            return $"{misfit.Initiator!.Value.Other()} always rekeys first and is answered, so the fault stays hidden.";
+        if (misfit is { HiddenBy: { } before, FirstRefusal: null })
+            return $"Reauthentication after {Lifetime.Say(before):w} makes new SAs before any rekey, so the fault stays hidden.";
+        Sentence who = misfit is { Certain: false, Initiator: { } asks }
+            ? Sentence.Of(
+                $"Which end rekeys first decides: {asks}'s rekey is refused, {asks.Other()}'s is answered. When it is "
+                    + $"{asks}, traffic drops {When(misfit):w}{Refused(misfit):w}."
+            )
+            : Sentence.Of($"The rekey is refused, and traffic drops {When(misfit):w}{Refused(misfit):w}.");
+        return misfit switch
+        {
+            { HiddenBy: { } again } =>
+                $"{who} Reauthentication after {Lifetime.Say(again):w} makes new SAs before that, so the fault stays hidden.",
+            { Flaps: true } =>
+                $"{who} The refused end then reauthenticates, so the tunnel flaps instead of staying down.",
+            _ => who,
+        };
+    }
+
+    private static string When(PfsMisfit misfit) =>
+        misfit.Lost is { } lost ? $"{Lifetime.Say(lost)} after it comes up" : "at its first rekey";
+
+    private static string Refused(PfsMisfit misfit) =>
+        misfit.FirstRefusal is { } first ? $", refused first at {first}" : ", refused first at the rekey before that";
 
     private static Sentence Fix(Checked c, Row row)
     {

@@ -11,7 +11,7 @@ public static class NeverChosen
                     e,
                     Settings.IkeProposals,
                     p => Calculations.Graded.Of(p).Members.Select(m => m.Name),
-                    p => c.View.Version != IkeVersion.IKEv1 || p.InIkev1
+                    p => p.CarriedBy(c.View.Version)
                 )
                 .Concat(
                     Of(
@@ -19,7 +19,7 @@ public static class NeverChosen
                         e,
                         Settings.EspProposals,
                         p => Calculations.Graded.Of(p).Members.Select(m => m.Name),
-                        _ => true
+                        p => p.CarriedBy(c.View.Version)
                     )
                 )
         )
@@ -47,7 +47,8 @@ public static class NeverChosen
                 yield return Finding(
                     $"{p}:version",
                     $"{e.Name} has {p.ToString()}, which IKEv1 cannot negotiate.",
-                    $"IKEv1 has no combined-mode cipher in phase 1, and no code point for the newer curves."
+                    $"IKEv1 has no combined-mode cipher in phase 1, no code point for the newer curves, and no ESP "
+                        + $"identifier for ChaCha20-Poly1305."
                 );
             else if (members(p).FirstOrDefault(m => e.Platform.Can(m, c.View.Version) == false) is { } cannot)
                 yield return Finding(

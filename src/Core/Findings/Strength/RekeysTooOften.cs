@@ -56,11 +56,14 @@ public static class RekeysTooOften
             Severity = Severity.Degrades,
             Subject = $"{end.Name}:{setting.Key}:{by}",
             RowKey = setting,
-            What = $"{end.Name} rekeys every {every.ToString("0.##", CultureInfo.InvariantCulture):w} s: {because}.",
+            What = $"{end.Name} rekeys every {Often(every):w}: {because}.",
             Why = $"Each rekey costs both ends a key exchange, and packets are lost where the new SA is not ready.",
             Do = $"Set a longer lifetime at {end.Name}: at least an hour, and more data than passes in an hour.",
-            Consequence = $"{end.Name} rekeys every {every.ToString("0.##", CultureInfo.InvariantCulture):w} s.",
+            Consequence = $"{end.Name} rekeys every {Often(every):w}.",
             Standard = "RFC 7296 section 2.8",
             Evidence = Checked.Of(c.Row(setting)),
         };
+
+    private static string Often(decimal seconds) =>
+        seconds < 1 ? "less than a second" : $"{seconds.ToString("0.##", CultureInfo.InvariantCulture)} s";
 }

@@ -60,8 +60,11 @@ internal static class Requirements
                 !x.IsNull
                 && (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
                 && c.View.Ends.All(e => Does(c, e, x.Name))
-                // IKEv1 has no combined-mode cipher in phase 1.
-                && (layer == "ESP" || c.View.Version != IkeVersion.IKEv1 || x.Ikev1Number is not null)
+                // IKEv1 has no combined-mode cipher in phase 1, and no ESP identifier for every cipher.
+                && (
+                    c.View.Version != IkeVersion.IKEv1
+                    || (layer == "ESP" ? x.Ikev1EspNumber : x.Ikev1Number) is not null
+                )
             )
             .ToArray();
         var cipher = ciphers.FirstOrDefault()?.Name;

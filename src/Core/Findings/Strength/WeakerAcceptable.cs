@@ -26,9 +26,7 @@ public static class WeakerAcceptable
         if (c.Negotiations.FirstOrDefault(r => r.Ike is not null)?.Ike is { } chosen)
         {
             var weaker = Common(c, Settings.IkeProposals)
-                .Where(p =>
-                    Grades.Of(p).Bits < Grades.Of(chosen).Bits && (c.View.Version == IkeVersion.IKEv2 || p.InIkev1)
-                )
+                .Where(p => Grades.Of(p).Bits < Grades.Of(chosen).Bits && p.CarriedBy(c.View.Version))
                 .MinBy(p => Grades.Of(p).Bits);
             if (weaker is not null)
                 yield return Of(
@@ -44,7 +42,7 @@ public static class WeakerAcceptable
         if (
             c.Negotiations.FirstOrDefault(r => r.Esp is not null)?.Esp is { } esp
             && Common(c, Settings.EspProposals)
-                .Where(p => Grades.Of(p).Bits < Grades.Of(esp).Bits)
+                .Where(p => Grades.Of(p).Bits < Grades.Of(esp).Bits && p.CarriedBy(c.View.Version))
                 .MinBy(p => Grades.Of(p).Bits)
                 is { } lesser
         )
