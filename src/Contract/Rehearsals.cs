@@ -10,6 +10,9 @@ public sealed record RehearsalPage
 
     public required string Name { get; init; }
 
+    [Standing]
+    public required string Standing { get; init; }
+
     public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
 
     public required EndPage A { get; init; }

@@ -53,6 +53,9 @@ public sealed record TunnelPage
 
     public required string? Notes { get; init; }
 
+    [Standing]
+    public required string Standing { get; init; }
+
     public required IReadOnlyList<VerdictSentence> Verdict { get; init; }
 
     public required EndPage A { get; init; }
@@ -201,6 +204,9 @@ public sealed record FindingPage
 
     [Severity]
     public required string Severity { get; init; }
+
+    [Standing]
+    public required string Standing { get; init; }
 
     public required string Tunnel { get; init; }
 

@@ -52,6 +52,12 @@ public sealed class SeverityAttribute() : OneOfAttribute("blocks", "degrades", "
 /// <summary>How much the worst finding of a tunnel weighs; none when nothing was found.</summary>
 public sealed class WorstAttribute() : OneOfAttribute("blocks", "degrades", "risk", "note", "none");
 
+/// <summary>
+/// What is made of a tunnel in one word: nothing blocks it, nobody can tell before something is found out, or something
+/// blocks it. The exit status of every command that looks at it follows from it.
+/// </summary>
+public sealed class StandingAttribute() : OneOfAttribute("sound", "undetermined", "blocked");
+
 /// <summary>Where a tunnel stands.</summary>
 public sealed class TunnelStateAttribute()
     : OneOfAttribute("planned", "building", "in service", "suspended", "retired");

@@ -9,6 +9,7 @@ public static class RehearsalPages
     public static RehearsalPage Make(TunnelView view, Sees sees, IReadOnlyList<Finding>? findings = null)
     {
         var about = new Checked(view);
+        findings ??= Checks.Run(about);
         // The hours after are told for the side that brings it up.
         var told = about.Rehearsals.FirstOrDefault(r => r.ComesUp)
             ?? about.Rehearsals.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart)
@@ -17,7 +18,8 @@ public static class RehearsalPages
         {
             Tunnel = view.Tunnel.Code,
             Name = view.Tunnel.Name,
-            Verdict = Verdict.Of(about, findings ?? Checks.Run(about)).Show(sees),
+            Standing = StandingRule.Words.Of(StandingRule.Of(findings)),
+            Verdict = Verdict.Of(about, findings).Show(sees),
             A = TunnelPages.End(view.A),
             B = TunnelPages.End(view.B),
             FromA = Side(about, about.Rehearsed(EndName.A), sees),

@@ -39,6 +39,7 @@ public static class TunnelPages
             Form = WordsOf.Forms.Of(t.Form),
             Tags = t.Tags,
             Notes = t.Notes,
+            Standing = StandingRule.Words.Of(StandingRule.Of(findings)),
             Verdict = Verdict.Of(about, findings).Show(sees),
             A = End(view.A),
             B = End(view.B),

@@ -60,6 +60,7 @@ public static class Wordings
             Code = f.Code,
             Title = Checks.All.FirstOrDefault(c => c.Code == f.Code)?.Title ?? "",
             Severity = Severities.Words.Of(f.Severity),
+            Standing = StandingRule.Words.Of(StandingRule.Of(f)),
             Tunnel = tunnel,
             Subject = f.Subject,
             RowKey = f.RowKey?.Text,

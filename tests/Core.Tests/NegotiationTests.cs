@@ -280,8 +280,8 @@ public class NegotiationTests
             var (word, standard) = name.StartsWith("DH", StringComparison.Ordinal)
                 ? (AlgorithmTable.Group(name).Value.Ike.Word, AlgorithmTable.Group(name).Value.Ike.Standard)
                 : (AlgorithmTable.Encryption(name).Value.Esp.Word, AlgorithmTable.Encryption(name).Value.Esp.Standard);
-            word.ShouldBe("not graded", name);
-            standard.ShouldStartWith("no RFC sets a level; our own judgement: ");
+            word.ShouldBe("MAY, not mentioned", name);
+            standard.ShouldStartWith("in neither RFC 8221 nor RFC 8247; our own judgement: ");
         }
 
         (Requirement.MustMinus > Requirement.Should).ShouldBeTrue();

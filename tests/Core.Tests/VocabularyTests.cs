@@ -21,6 +21,7 @@ public class VocabularyTests
             { new StepPlaceAttribute(), ["A", "B", "us"] },
             { new ChangeActAttribute(), [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => r.Word)] },
             { new SeverityAttribute(), [.. Severities.Words.All] },
+            { new StandingAttribute(), [.. StandingRule.Words.All] },
             { new WorstAttribute(), [.. Severities.Words.All, "none"] },
             { new TunnelStateAttribute(), [.. WordsOf.States.All] },
             { new TunnelFormAttribute(), [.. WordsOf.Forms.All] },

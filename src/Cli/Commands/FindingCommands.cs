@@ -64,7 +64,7 @@ internal static class FindingCommands
                     Printing.Findings(frame.Screen, found, true);
                     frame.Screen.Line(found.Count == 0 ? "No findings." : $"{found.Count} findings.");
                 });
-                return Blocks(found.Select(f => f.Severity));
+                return Stands(found.Select(f => f.Standing));
             },
             tunnel,
             gateway,

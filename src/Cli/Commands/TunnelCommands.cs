@@ -63,7 +63,7 @@ internal sealed partial class TunnelCommands(Frame frame)
             {
                 var t = await c.TunnelAsync(p.GetValue(name)!, ct, p.GetValue(then));
                 frame.Shows(p, t, () => Printing.Tunnel(screen, t, p.GetValue(all)));
-                return Blocks(t.Findings.Select(f => f.Severity));
+                return Stands([t.Standing]);
             },
             name,
             all,
@@ -83,7 +83,7 @@ internal sealed partial class TunnelCommands(Frame frame)
                         $"'{Typed.Short(side)}' is not an end. Expected: --initiator A, or --initiator B"
                     );
                 frame.Shows(p, r, () => RehearsalPrinting.Rehearsal(screen, r, p.GetValue(from), p.GetValue(all)));
-                return new[] { r.FromA, r.FromB }.Any(x => x.Outcome == "up" && x.Later is null) ? 0 : 1;
+                return Stands([r.Standing]);
             },
             name,
             from,
@@ -99,7 +99,7 @@ internal sealed partial class TunnelCommands(Frame frame)
             {
                 var t = await c.TunnelAsync(p.GetValue(name)!, ct);
                 frame.Shows(p, t.Rows, () => Printing.Compare(screen, t, p.GetValue(all)));
-                return Blocks(t.Findings.Select(f => f.Severity));
+                return Stands([t.Standing]);
             },
             name,
             all
@@ -158,7 +158,7 @@ internal sealed partial class TunnelCommands(Frame frame)
                     ct
                 );
                 frame.Shows(p, after, () => Rows(after, [only], "Corrected"));
-                return Blocks(after.Findings.Select(f => f.Severity));
+                return Stands([after.Standing]);
             },
             name,
             end,

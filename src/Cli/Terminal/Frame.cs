@@ -38,6 +38,15 @@ internal sealed class Frame(Surroundings around)
     /// <summary>The exit status of what was looked at: 1 when any of it blocks.</summary>
     public static int Blocks(IEnumerable<string> severities) => severities.Contains("blocks") ? 1 : 0;
 
+    /// <summary>
+    /// The exit status of tunnels that were looked at: 1 when one is blocked, 7 when nobody can tell of one yet whether it
+    /// comes up. The service says which; no command has a rule of its own.
+    /// </summary>
+    public static int Stands(IEnumerable<string> standings) =>
+        standings.ToHashSet() is var all && all.Contains("blocked") ? 1
+        : all.Contains("undetermined") ? 7
+        : 0;
+
     public void Shows<T>(ParseResult p, T value, Action print)
     {
         if (p.GetValue(Json))

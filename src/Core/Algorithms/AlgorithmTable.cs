@@ -12,9 +12,12 @@ public static class AlgorithmTable
 
     private static Grade Esp(Requirement r, string section) => new(r, $"RFC 8221 section {section}");
 
-    /// <summary>Of what no RFC sets a level for, what we say of it, named as ours.</summary>
+    /// <summary>
+    /// What neither RFC mentions MAY be implemented (RFC 8221 section 1, RFC 8247 section 1); what we say of it beside
+    /// that is named as ours.
+    /// </summary>
     private static Grade Ours(string judgement) =>
-        new(NotGraded, $"no RFC sets a level; our own judgement: {judgement}");
+        new(NotMentioned, $"in neither RFC 8221 nor RFC 8247; our own judgement: {judgement}");
 
     /// <summary>Ciphers (IANA IKEv2 transform type 1), the ones that are recommended first.</summary>
     public static readonly ImmutableArray<Encryption> Encryptions =

@@ -21,8 +21,11 @@ public enum Requirement
     /// <summary>MAY.</summary>
     May,
 
-    /// <summary>No RFC sets a level; what is said of it beside its strength is our own judgement.</summary>
-    NotGraded,
+    /// <summary>
+    /// MAY, because neither RFC 8221 nor RFC 8247 mentions it; what is said of it beside its strength is our own
+    /// judgement.
+    /// </summary>
+    NotMentioned,
 
     /// <summary>SHOULD NOT.</summary>
     ShouldNot,
@@ -45,7 +48,7 @@ public readonly record struct Grade(Requirement Requirement, string Standard)
             Requirement.ShouldPlus => "SHOULD+",
             Requirement.Should => "SHOULD",
             Requirement.May => "MAY",
-            Requirement.NotGraded => "not graded",
+            Requirement.NotMentioned => "MAY, not mentioned",
             Requirement.ShouldNot => "SHOULD NOT",
             _ => "MUST NOT",
         };

@@ -94,8 +94,14 @@ public sealed partial class Compare
         Difference? difference = null;
         if (local.Value is { } o && mirrored.Value is { } m)
         {
-            var atOwner = o.Items.Except(m.Items).ToList();
-            var atPeer = m.Items.Except(o.Items).ToList();
+            // IKEv2 compares addresses: a prefix and its two halves are one set (RFC 7296 section 2.9). Quick mode
+            // compares what is entered (RFC 2409 section 5.5).
+            bool Alike(Prefix prefix, ImmutableArray<Prefix> own, ImmutableArray<Prefix> theirs) =>
+                view.Version != IkeVersion.IKEv1
+                && Prefixes.Subtract([prefix], theirs).IsEmpty
+                && Prefixes.Subtract(theirs.Where(prefix.Overlaps), own).IsEmpty;
+            var atOwner = o.Items.Except(m.Items).Where(p => !Alike(p, o.Items, m.Items)).ToList();
+            var atPeer = m.Items.Except(o.Items).Where(p => !Alike(p, m.Items, o.Items)).ToList();
             var mismatches = new List<SubnetMismatch>();
             foreach (var prefix in atOwner.ToArray())
             {

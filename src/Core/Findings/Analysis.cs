@@ -16,9 +16,9 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
         var all = Checks.All.SelectMany(c => c.Run(about).Select(f => new Told(c, f))).ToArray();
         Finding[] hindered =
         [
-            .. all.Where(t => !t.By.IsNegotiated)
+            .. all.Where(t => !t.By.IsNegotiated && (t.By.StopsPackets || t.Finding.Severity == Severity.Blocks))
                 .Select(t => t.Finding)
-                .Where(f => f is { Severity: Severity.Blocks, After: null }),
+                .Where(f => f.After is null),
         ];
         var (a, b) = (With(about, EndName.A, hindered), With(about, EndName.B, hindered));
         var weighed = all.Select(t => t with { Finding = Weighed(t, a, b) }).ToArray();
@@ -168,7 +168,7 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
         {
             Code = Pair.LeftUndetermined.Check.Code,
             Severity = Severity.Note,
-            Subject = "outcome",
+            Subject = Finding.OfOutcome,
             What = $"Undetermined whether the tunnel comes up. {first}{more}",
             Why = $"Vellumkeep does not guess, and counts nothing unknown as up.",
             Do = $"Find it out and record it, then rehearse it again.",

@@ -18,6 +18,12 @@ public sealed record Check(string Code, string Title, Func<Checked, IEnumerable<
     /// <summary>Whether the negotiation meets what it is about.</summary>
     public bool IsNegotiated => Meets != Nothing;
 
+    /// <summary>
+    /// Whether what it finds keeps the packets of its pairs from passing, also where it is not all pairs: the outcome
+    /// then has them as lost.
+    /// </summary>
+    public bool StopsPackets { get; init; }
+
     private static readonly Func<Cause, bool> Nothing = _ => false;
 
     /// <summary>What it finds.</summary>
@@ -124,7 +130,7 @@ public static class Checks
     /// Raised with every release in which a check finds otherwise: the service then checks the whole fleet again in the
     /// background. A test holds it against what the checks find on the demo.
     /// </summary>
-    public const int Version = 6;
+    public const int Version = 7;
 
     /// <summary>Every check, in the order of the catalogue.</summary>
     public static readonly ImmutableArray<Check> All =

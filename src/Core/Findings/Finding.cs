@@ -73,6 +73,12 @@ public sealed record Finding
     /// <summary>The values that it rests on.</summary>
     public ImmutableArray<Evidence> Evidence { get; init; } = [];
 
+    /// <summary>The subject of the finding that nobody can tell yet whether the tunnel comes up.</summary>
+    internal const string OfOutcome = "outcome";
+
+    /// <summary>Whether it says that nobody can tell yet whether the tunnel comes up.</summary>
+    public bool LeavesOpen => Subject == OfOutcome && Code == Pair.LeftUndetermined.Check.Code;
+
     /// <summary>That it was accepted as it stands; it stays visible, and counts no longer.</summary>
     public Acceptance? Accepted { get; init; }
 

@@ -73,8 +73,20 @@ public static class Verdict
                     .Take(3 - parts.Count)
             )
                 parts.Add(new(Tone.Weak, f.Consequence!));
-        if (outcome.Tone == Tone.Plain && findings.All(f => f.Severity > Severity.Degrades || f.Accepted is not null))
-            parts.Insert(1, new(Tone.Plain, Standing(about)));
+        if (about.Rehearsals.Any(r => r.ComesUp))
+        {
+            var settled = findings.All(f => f.Severity > Severity.Degrades || f.Accepted is not null);
+            if (outcome.Tone == Tone.Plain && settled)
+                parts.Insert(
+                    1,
+                    new(
+                        Tone.Plain,
+                        Agreement(about, findings.Count(f => f.Severity == Severity.Risk && f.Accepted is null))
+                    )
+                );
+        }
+        else if (stop is { } refused && StandsUntil(about.View, refused.Obstacle) is { } until)
+            parts.Insert(1, new(Tone.Weak, until));
         return parts.ToImmutable();
     }
 
@@ -192,8 +204,29 @@ public static class Verdict
             }
             : Sentence.Of($"{r.Initiator} does not");
 
+    /// <summary>
+    /// A tunnel in service authenticated before what is refused was replaced, and nobody asks again until the next
+    /// authentication (RFC 7296 section 2.8.3, RFC 2409 section 5). Null when the stop is another, or it is not up.
+    /// </summary>
+    private static Sentence? StandsUntil(TunnelView view, Obstacle stop)
+    {
+        if (view.Tunnel.State != TunnelState.InService || !IsProof(stop.Cause))
+            return null;
+        return Timing.Rekeying.NextAuthentication(view) is { } seconds
+            ? Sentence.Of(
+                $"If it is up, it stays up until the next authentication: {Lifetime.Say(seconds):w} at the most."
+            )
+            : Sentence.Of(
+                $"If it is up, it stays up until it has to authenticate again: no reauthentication is set, so that is once "
+                    + $"it was down."
+            );
+    }
+
+    private static bool IsProof(Cause cause) =>
+        cause is KeysMismatch or KeyEachWay or KeyNotFound or IdentityRefused or CertificateRefused or MethodsMismatch;
+
     /// <summary>What can be said when nothing blocks or degrades: how much agrees, and how sure that is.</summary>
-    private static Sentence Standing(Checked about)
+    private static Sentence Agreement(Checked about, int risks)
     {
         var rows = about.Rows;
         var open = rows.Count(r => r.Relation == Relation.Undetermined);
@@ -211,10 +244,11 @@ public static class Verdict
             (_, 0) => $"{Say.Count(a, "value"):w} at {EndName.A} not confirmed",
             _ => $"{Say.Count(a, "value"):w} at {EndName.A} and {Say.Count(b, "value"):w} at {EndName.B} not confirmed",
         };
-        Sentence differs =
+        var known = risks == 0 ? "No known problem" : Say.Capital(Say.Count(risks, "risk"));
+        var differs =
             differ == 0
-                ? Sentence.Plain("No known problem, no difference")
-                : $"No known problem. {Say.Capital(Say.Count(differ, "harmless difference")):w}";
+                ? Sentence.Of($"{known:w}, no difference")
+                : Sentence.Of($"{known:w}. {Say.Capital(Say.Count(differ, "harmless difference")):w}");
         Sentence left = open == 0 ? Sentence.Plain("") : $"; {Say.Count(open, "row"):w} undetermined";
         return a + b == 0 ? Sentence.Of($"{differs}{left}; {sure}.") : Sentence.Of($"{differs}; {sure}{left}.");
     }

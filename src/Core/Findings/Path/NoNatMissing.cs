@@ -33,5 +33,5 @@ public static class NoNatMissing
                             Evidence = Checked.Of(c.Row(RowKey.NoNat)),
                         };
                     })
-        ));
+        )) { StopsPackets = true };
 }

@@ -6,7 +6,10 @@ namespace Vellumkeep.Core.Findings.Path;
 public static class RuleMissing
 {
     /// <summary>Firewall rule missing for a pair (PATH-03).</summary>
-    public static readonly Check Check = new("PATH-03", "firewall rule missing for a pair", Run);
+    public static readonly Check Check = new("PATH-03", "firewall rule missing for a pair", Run)
+    {
+        StopsPackets = true,
+    };
 
     private static IEnumerable<Finding> Run(Checked c)
     {
