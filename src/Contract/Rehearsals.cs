@@ -66,6 +66,8 @@ public sealed record RehearsedSide
 
     public required IReadOnlyList<string> Passing { get; init; }
 
+    public required IReadOnlyList<string> Lost { get; init; }
+
     public required SentenceLine? Later { get; init; }
 
     public required IReadOnlyList<FixLine> Fixes { get; init; }
@@ -85,12 +87,13 @@ public sealed record ExchangeLine(
 
 /// <summary>
 /// An obstacle. Exchange: the message at which it shows, 0 before the first. RefusedBy: A, B, or null when nothing
-/// arrives. Notify: the standard's, or no answer.
+/// arrives. Kind: in what way it stops. Notify: the standard's, or no answer.
 /// </summary>
 public sealed record StopLine(
     int Exchange,
     string ExchangeName,
     string? RefusedBy,
+    [property: StopKind] string Kind,
     string Notify,
     string Code,
     string? RowKey,

@@ -58,6 +58,13 @@ public sealed class WorstAttribute() : OneOfAttribute("blocks", "degrades", "ris
 /// </summary>
 public sealed class StandingAttribute() : OneOfAttribute("sound", "undetermined", "blocked");
 
+/// <summary>
+/// In what way something stops a negotiation: the end that is asked refuses with a notify, nothing comes back, it is
+/// never asked for, a part is answered and nothing refused, or the SAs stand and packets are lost.
+/// </summary>
+public sealed class StopKindAttribute()
+    : OneOfAttribute("refused", "no response", "not sent", "narrowed", "no traffic");
+
 /// <summary>Where a tunnel stands.</summary>
 public sealed class TunnelStateAttribute()
     : OneOfAttribute("planned", "building", "in service", "suspended", "retired");

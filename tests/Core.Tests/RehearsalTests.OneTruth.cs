@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Shouldly;
+using Vellumkeep.Core.Addressing;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Verdicts;
@@ -92,5 +93,46 @@ public partial class RehearsalTests
         VerdictOf(new Checked(Altered(alter))).ShouldContain(says);
         var planned = Altered(alter, Sound.Tunnel with { State = TunnelState.Planned });
         VerdictOf(new Checked(planned)).ShouldNotContain("stays up until");
+    }
+
+    /// <summary>What narrowing leaves passes and what it takes is lost, also of a part of a prefix; nothing is refused.</summary>
+    [Fact]
+    public void Of_what_is_narrowed_the_part_that_passes_and_the_part_that_is_lost_are_told()
+    {
+        var view = Altered("A subnetsOfB=10.62.4.0/25");
+        var r = new Checked(view).Rehearsed(EndName.B);
+        r.Outcome.ShouldBe(Outcome.UpWithFewerPairs);
+        var pair = view.Tunnel.Agreed.Pairs.Single();
+        r.AllPassing.ShouldBe([new SubnetPair(pair.A, Prefix.Parse("10.62.4.0/25").Value)]);
+        r.Lost(view.Tunnel.Agreed.Pairs).ShouldBe([new SubnetPair(pair.A, Prefix.Parse("10.62.4.128/25").Value)]);
+        r.Obstacles.ShouldAllBe(o => o.Notify == "narrowed");
+    }
+
+    /// <summary>A pair that is left out of an answer that carries another is narrowed away (RFC 7296 section 2.9).</summary>
+    [Fact]
+    public void A_pair_beside_one_that_is_answered_is_narrowed_and_not_refused()
+    {
+        var more = Prefix.Parse("10.99.0.0/24").Value;
+        var only = Sound.Tunnel.Agreed.Pairs.Single();
+        var two = Sound.Tunnel with { Agreed = Sound.Tunnel.Agreed with { Pairs = [only, only with { B = more }] } };
+        var r = Rehearse.From(Altered("A subnetsOfB=10.62.4.0/24", two), EndName.B);
+        r.Obstacles.Select(o => o.Notify).ShouldBe(["narrowed"]);
+        r.AllPassing.ShouldBe([only]);
+        r.Lost(two.Agreed.Pairs).ShouldBe([only with { B = more }]);
+    }
+
+    /// <summary>PFS of a first child SA counts at its rekey, so that a final value can fit now and fail then.</summary>
+    [Fact]
+    public void A_final_value_that_fails_at_the_rekey_is_found()
+    {
+        var now = Recorded<Pfs>.ForNow(
+            Pfs.Parse("required DH 14").Value!,
+            new(Pfs.Parse("required DH 16").Value!, "bring-up", new(2026, 12, 24))
+        );
+        var t = Sound.Tunnel with { B = Sound.Tunnel.B with { Set = Sound.Tunnel.B.Set.With(Settings.Pfs, now) } };
+        var about = new Checked(Altered("", t));
+        about.Rehearsed(EndName.B).Later.ShouldBeNull();
+        Checks.Run(about).Single(f => f.Code == "PAIR-21").What.ToString().ShouldContain("required DH 16");
+        OneTruth.Broken(about).ShouldBeNull();
     }
 }

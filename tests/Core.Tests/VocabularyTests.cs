@@ -22,6 +22,7 @@ public class VocabularyTests
             { new ChangeActAttribute(), [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => r.Word)] },
             { new SeverityAttribute(), [.. Severities.Words.All] },
             { new StandingAttribute(), [.. StandingRule.Words.All] },
+            { new StopKindAttribute(), [.. FindingText.Kinds.All] },
             { new WorstAttribute(), [.. Severities.Words.All, "none"] },
             { new TunnelStateAttribute(), [.. WordsOf.States.All] },
             { new TunnelFormAttribute(), [.. WordsOf.Forms.All] },

@@ -74,6 +74,12 @@ internal static class RehearsalPrinting
                         + $"{(side.Pfs is null ? "" : $", PFS {side.Pfs}")}"
                 )
             );
+        if (side.Lost.Count > 0)
+        {
+            s.Wrapped($"Passes: {Few(side.Passing)}", 2, "soft");
+            s.Wrapped($"Lost: {Few(side.Lost)}", 2, "stops");
+        }
+
         foreach (var q in side.FindOut)
             s.Wrapped($"Unknown: {q.Text}", 2, "weak");
         if (side.Later is { } later)
@@ -96,19 +102,26 @@ internal static class RehearsalPrinting
             for (; told < side.Stops.Count && side.Stops[told].Exchange <= upTo; told++)
             {
                 var o = side.Stops[told];
-                var head = told == 0 ? "Stops here" : "Then";
-                var by = (o.RefusedBy, o.Notify) switch
+                var head =
+                    o.Kind == "narrowed" ? "Narrowed here"
+                    : told == 0 ? "Stops here"
+                    : "Then";
+                var by = (o.RefusedBy, o.Kind) switch
                 {
+                    (_, "narrowed") => $"by {o.RefusedBy}",
+                    (_, "no traffic") => "no traffic passes",
+                    (_, "not sent") => "not sent",
                     (null, _) => "no packet arrives",
                     (_, "no response") => $"{o.RefusedBy} does not respond",
-                    (_, "not sent") => "not sent",
-                    _ when o.Notify == "narrowed" => $"{o.RefusedBy} narrows",
                     _ => $"{o.RefusedBy} refuses, {o.Notify}",
                 };
                 s.Wrapped($"{head}: {by}. {o.Why.Text} {o.Code}", 5, told == 0 ? "stops" : "weak");
             }
         }
     }
+
+    private static string Few(IReadOnlyList<string> pairs) =>
+        string.Join(", ", pairs.Take(4)) + (pairs.Count > 4 ? $" and {pairs.Count - 4} more" : "");
 
     /// <summary>A message as an arrow between the ends, and what it carries beside it.</summary>
     private static void Exchange(Screen s, RehearsedSide side, ExchangeLine x)

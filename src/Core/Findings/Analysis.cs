@@ -132,10 +132,9 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
     {
         var what = FindingText.Why(about, r, o);
         var row = o.RowKey is { } key ? about.Row(key) : null;
-        Sentence answer =
-            o.RefusedBy is { } by && o.Notify is not ("no response" or "not sent" or "narrowed")
-                ? Sentence.Of($"{by} answers {o.Notify:w}")
-                : Sentence.Of($"The answer is: {o.Notify:w}");
+        Sentence answer = o is { RefusedBy: { } by, Kind: ObstacleKind.Refused }
+            ? Sentence.Of($"{by} answers {o.Notify:w}")
+            : Sentence.Of($"The answer is: {o.Notify:w}");
         return new()
         {
             Code = Checks.CodeOf(o),

@@ -105,7 +105,7 @@ public static class FindingText
             Message.Quick2 => r.Esp is { } q ? Sentence.Of($"{q.ToString()}") : Sentence.Plain("the chosen proposal"),
             Message.Quick3 => Sentence.Plain("hash"),
             _ => Sentence.Of(
-                $"packets{(r.Passing.IsEmpty ? "" : $" of {Say.Count(r.Passing.Length, "pair")}"):w}"
+                $"packets{(r.AllPassing.Any() ? $" of {Passing(r)}" : ""):w}"
                     + $"{(r.Encapsulated ? ", in UDP 4500" : ""):w}"
             ),
         };
@@ -136,7 +136,7 @@ public static class FindingText
             && r.Exchanges[o.Exchange - 1].From != x.From
         );
         return refused is null ? null
-            : refused.Notify == "no response" ? Sentence.Plain("nothing: it does not answer")
+            : refused.Kind == ObstacleKind.NoResponse ? Sentence.Plain("nothing: it does not answer")
             : Sentence.Of($"{refused.Notify:w}");
     }
 
@@ -199,6 +199,16 @@ public static class FindingText
         };
     }
 
+    /// <summary>The words of the ways in which something stops.</summary>
+    public static readonly Words<ObstacleKind> Kinds = new(
+        "a way in which something stops",
+        (ObstacleKind.Refused, "refused"),
+        (ObstacleKind.NoResponse, "no response"),
+        (ObstacleKind.NotSent, "not sent"),
+        (ObstacleKind.Narrowed, "narrowed"),
+        (ObstacleKind.NoTraffic, "no traffic")
+    );
+
     /// <summary>What has to be found out before the outcome can be told.</summary>
     public static Sentence FindOut(Checked about, OpenQuestion q) =>
         q.At is { } at
@@ -238,6 +248,11 @@ public static class FindingText
             then = $". Reauthentication after {Lifetime.Say(again):w} makes new SAs before that.";
         return $"{refused}{lost}{then}";
     }
+
+    internal static string Passing(Rehearsal r) =>
+        r.Narrowed.IsEmpty ? Say.Count(r.Passing.Length, "pair")
+        : r.Passing.IsEmpty ? $"a part of {Say.Count(r.Narrowed.Length, "pair")}"
+        : $"{Say.Count(r.Passing.Length, "pair")} and a part of {r.Narrowed.Length}";
 
     private static string Group(Rehearsal r) => r.Pfs is { } g ? $", {g.Name}" : "";
 }

@@ -129,7 +129,38 @@ public sealed record Obstacle(
     RowKey? RowKey,
     Cause Cause,
     ImmutableArray<SubnetPair> Pairs
-);
+)
+{
+    /// <summary>In what way it stops.</summary>
+    public ObstacleKind Kind =>
+        Cause switch
+        {
+            SelectorsNarrowed => ObstacleKind.Narrowed,
+            Hindered or PacketsLost => ObstacleKind.NoTraffic,
+            DoesNotStart or NoFamilyInCommon or SelectorsRefused { NotOffered: true } => ObstacleKind.NotSent,
+            _ when RefusedBy is null || Notify == Rehearse.Silence => ObstacleKind.NoResponse,
+            _ => ObstacleKind.Refused,
+        };
+}
+
+/// <summary>In what way an obstacle stops what was asked for.</summary>
+public enum ObstacleKind
+{
+    /// <summary>The end that is asked answers with a notify.</summary>
+    Refused,
+
+    /// <summary>Nothing comes back.</summary>
+    NoResponse,
+
+    /// <summary>It is never asked for.</summary>
+    NotSent,
+
+    /// <summary>A part is answered, and nothing is refused.</summary>
+    Narrowed,
+
+    /// <summary>The SAs stand, and packets are lost.</summary>
+    NoTraffic,
+}
 
 /// <summary>A question that has to be answered before the outcome can be told.</summary>
 /// <param name="Stage">How far the negotiation had come.</param>
@@ -230,6 +261,18 @@ public sealed record Rehearsal
     /// <summary>The pairs of which a part passes: their selectors were narrowed (RFC 7296 section 2.9).</summary>
     public ImmutableArray<SubnetPair> Narrowed { get; init; } = [];
 
+    /// <summary>The parts of narrowed pairs that pass.</summary>
+    public ImmutableArray<SubnetPair> Parts { get; init; } = [];
+
+    /// <summary>All that passes, the parts of narrowed pairs among it.</summary>
+    public IEnumerable<SubnetPair> AllPassing => Passing.Concat(Parts);
+
+    /// <summary>What of the wanted pairs does not pass.</summary>
+    public IEnumerable<SubnetPair> Lost(IEnumerable<SubnetPair> wanted) =>
+        AllPassing
+            .Select(p => SelectorSet.Of(p, Initiator))
+            .Aggregate(wanted, (left, passes) => passes.LeftOf(left, Initiator).ToArray());
+
     /// <summary>What fails later; null when nothing does.</summary>
     public Deferred? Later { get; init; }
 
@@ -263,10 +306,14 @@ public sealed record Rehearsal
         var lost = more.SelectMany(o => o.Pairs).ToHashSet();
         ImmutableArray<SubnetPair> passing = [.. Passing.Where(p => !lost.Contains(p))];
         ImmutableArray<SubnetPair> narrowed = [.. Narrowed.Where(p => !lost.Contains(p))];
+        ImmutableArray<SubnetPair> parts =
+        [
+            .. Parts.Where(p => narrowed.Any(n => n.A.Contains(p.A) && n.B.Contains(p.B))),
+        ];
         var all = Obstacles.AddRange(more);
         // Without a wanted pair there is nothing that could pass, and nothing that could be hindered.
         var outcome = wanted.IsEmpty ? Outcome : OutcomeRule.Of(new(wanted, all, Open, passing, narrowed));
-        return this with { Obstacles = all, Passing = passing, Narrowed = narrowed, Outcome = outcome };
+        return this with { Obstacles = all, Passing = passing, Narrowed = narrowed, Parts = parts, Outcome = outcome };
     }
 
     private int Stopped => Obstacles.Sum(o => o.Pairs.Length);

@@ -27,8 +27,12 @@ public sealed partial class Rehearse
     private List<SubnetPair> SelectorsAt(SelectorTalk talk, Func<SubnetPair, int> at, string notify)
     {
         var fits = talk.With(talk.Children).ToArray();
+        // The request holds other pairs that are answered: what is left out is narrowed away, and nothing is refused
+        // (RFC 7296 section 2.9).
+        var away = fits.Where(f => f.Fit == SelectorFit.None && talk.IsNarrowedAway(f.Pair)).ToArray();
         foreach (
-            var group in fits.Where(f => f.Fit is SelectorFit.NotOffered or SelectorFit.None or SelectorFit.OnlyEqual)
+            var group in fits.Except(away)
+                .Where(f => f.Fit is SelectorFit.NotOffered or SelectorFit.None or SelectorFit.OnlyEqual)
                 .GroupBy(f => f.Fit)
         )
         {
@@ -44,7 +48,7 @@ public sealed partial class Rehearse
             );
         }
 
-        foreach (var part in fits.Where(f => f.Fit == SelectorFit.Part))
+        foreach (var part in fits.Where(f => f.Fit == SelectorFit.Part).Concat(away))
         {
             Stops(
                 Stage.Selectors,
@@ -55,7 +59,10 @@ public sealed partial class Rehearse
                 new SelectorsNarrowed(part.Lost),
                 part.Pair
             );
+            if (part.Carried.IsEmpty)
+                continue;
             narrowed.Add(part.Pair);
+            parts.AddRange(part.Carried);
         }
 
         ImmutableArray<SubnetPair> unknown = [.. fits.Where(f => f.Fit == SelectorFit.Unknown).Select(f => f.Pair)];

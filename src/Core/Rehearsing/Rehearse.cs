@@ -17,6 +17,7 @@ public sealed partial class Rehearse
     private readonly List<Obstacle> obstacles = [];
     private readonly List<OpenQuestion> open = [];
     private readonly List<SubnetPair> narrowed = [];
+    private readonly List<SubnetPair> parts = [];
     private readonly List<(EndName, Assumption)> assumed = [];
     private IkeVersion? version;
     private ExchangeMode? mode;
@@ -100,6 +101,7 @@ public sealed partial class Rehearse
             Encapsulated = encapsulated,
             Passing = outcome is Outcome.Up or Outcome.UpWithFewerPairs ? [.. passing] : [],
             Narrowed = outcome is Outcome.UpWithFewerPairs ? [.. narrowed] : [],
+            Parts = outcome is Outcome.UpWithFewerPairs ? [.. parts] : [],
             Later =
                 esp is null ? null
                 : Old ? LaterUnderIkev1(passing)
@@ -148,5 +150,5 @@ public sealed partial class Rehearse
     private static string InPhase1(EndView by, string notify) =>
         by.Platform.NotifiesInPhase1 == true ? notify : Silence;
 
-    private const string Silence = "no response";
+    internal const string Silence = "no response";
 }

@@ -92,6 +92,14 @@ internal sealed record SelectorSet(ImmutableArray<Prefix> Local, ImmutableArray<
     internal SelectorSet? Intersect(SelectorSet other) =>
         Meets(other) ? new(Common(Local, other.Local), Common(Remote, other.Remote)) : null;
 
+    /// <summary>What of a pair this set carries.</summary>
+    internal IEnumerable<SubnetPair> PartsOf(SubnetPair pair, EndName initiator) =>
+        Intersect(Of(pair, initiator)) is { } common
+            ? from l in common.Local
+            from r in common.Remote
+            select initiator == EndName.A ? new SubnetPair(l, r) : new SubnetPair(r, l)
+            : [];
+
     /// <summary>What of some pairs is left without what this set carries.</summary>
     internal IEnumerable<SubnetPair> LeftOf(IEnumerable<SubnetPair> pairs, EndName initiator)
     {

@@ -24,8 +24,13 @@ internal enum SelectorFit
     Unknown,
 }
 
-/// <summary>A wanted pair, what becomes of it, and the parts of it that do not pass.</summary>
-internal sealed record PairFit(SubnetPair Pair, SelectorFit Fit, ImmutableArray<SubnetPair> Lost);
+/// <summary>A wanted pair, what becomes of it, and the parts of it that do not pass and that do.</summary>
+internal sealed record PairFit(
+    SubnetPair Pair,
+    SelectorFit Fit,
+    ImmutableArray<SubnetPair> Lost,
+    ImmutableArray<SubnetPair> Carried
+);
 
 /// <summary>
 /// The selectors of two ends against each other: which child SAs come of them, and what each wanted pair gets (RFC 7296
@@ -69,13 +74,25 @@ internal sealed class SelectorTalk
         wanted.Select(pair =>
         {
             if (offered is null || accepted is null)
-                return new PairFit(pair, SelectorFit.Unknown, []);
+                return new PairFit(pair, SelectorFit.Unknown, [], []);
             IEnumerable<SubnetPair> left = [pair];
             foreach (var child in up)
                 left = child.LeftOf(left, initiator.Name).ToArray();
             ImmutableArray<SubnetPair> lost = [.. left];
-            return new PairFit(pair, FitOf(pair, lost), lost);
+            return new PairFit(
+                pair,
+                FitOf(pair, lost),
+                lost,
+                [.. up.SelectMany(child => child.PartsOf(pair, initiator.Name)).Distinct()]
+            );
         });
+
+    /// <summary>Whether a request that holds this pair is answered, though with nothing of the pair itself.</summary>
+    internal bool IsNarrowedAway(SubnetPair pair)
+    {
+        var set = SelectorSet.Of(pair, initiator.Name);
+        return offered!.Value.Any(o => o.Meets(set) && children.Any(o.Meets));
+    }
 
     private SelectorFit FitOf(SubnetPair pair, ImmutableArray<SubnetPair> lost)
     {

@@ -86,7 +86,7 @@ public static class Verdict
                 );
         }
         else if (stop is { } refused && StandsUntil(about.View, refused.Obstacle) is { } until)
-            parts.Insert(1, new(Tone.Weak, until));
+            parts.Add(new(Tone.Plain, until));
         return parts.ToImmutable();
     }
 
@@ -117,8 +117,7 @@ public static class Verdict
     private static string PairsOf(Checked about, Rehearsal r) =>
         r.Outcome != Outcome.UpWithFewerPairs ? ""
         : r.Narrowed.IsEmpty ? $" for {r.Passing.Length} of {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair")}"
-        : r.Passing.IsEmpty ? $" for a part of {Say.Count(r.Narrowed.Length, "pair")}"
-        : $" for {Say.Count(r.Passing.Length, "pair")} and a part of {r.Narrowed.Length}";
+        : $" for {FindingText.Passing(r)}";
 
     private static Tone ToneOf(Rehearsal up) => up.Outcome == Outcome.Up ? Tone.Plain : Tone.Weak;
 
@@ -216,10 +215,7 @@ public static class Verdict
             ? Sentence.Of(
                 $"If it is up, it stays up until the next authentication: {Lifetime.Say(seconds):w} at the most."
             )
-            : Sentence.Of(
-                $"If it is up, it stays up until it has to authenticate again: no reauthentication is set, so that is once "
-                    + $"it was down."
-            );
+            : Sentence.Plain("If it is up, it stays up until it next goes down: no reauthentication is set.");
     }
 
     private static bool IsProof(Cause cause) =>

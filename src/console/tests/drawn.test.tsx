@@ -32,6 +32,7 @@ const stop = (more: object = {}) => ({
   exchange: 2,
   exchangeName: "",
   refusedBy: "A",
+  kind: "refused",
   notify: "NO_PROPOSAL_CHOSEN",
   code: "PAIR-03",
   rowKey: null,
@@ -72,7 +73,7 @@ describe("the ladder", () => {
   });
 
   it("says who does not answer where nothing comes back, and shows no notify", () => {
-    drawn(side({ stops: [stop({ exchange: 1, refusedBy: null, notify: "no response" })] }));
+    drawn(side({ stops: [stop({ exchange: 1, refusedBy: null, kind: "no response", notify: "no response" })] }));
     const box = document.querySelector("foreignObject")!;
     expect(box.textContent).toContain("A does not respond");
     expect(box.querySelector("code")).toBeNull();

@@ -234,6 +234,7 @@ describe("the ladder", () => {
     const stop = {
       exchange: 2,
       refusedBy: "B",
+      kind: "refused",
       notify: "NO_PROPOSAL_CHOSEN",
       code: "PAIR-01",
       why: says("B accepts none of A's proposals."),
@@ -259,6 +260,7 @@ describe("the ladder", () => {
     const stop = {
       exchange: 1,
       refusedBy: null,
+      kind: "no response",
       notify: "no response",
       code: "ADR-01",
       why: says("B is not reached."),

@@ -28,18 +28,21 @@ public static class FinalValueDoesNotFit
         var worse = c
             .Negotiations.Where(r => r.ComesUp)
             .Select(r => (Was: r, Then: after.Negotiated(r.Initiator)))
-            .Where(x => x.Then.Stop is not null && (!x.Then.ComesUp || x.Then.Passing.Length < x.Was.Passing.Length))
+            .Where(x =>
+                (x.Then.Stop is not null && (!x.Then.ComesUp || x.Then.Passing.Length < x.Was.Passing.Length))
+                || (FailsLater(x.Then) && !FailsLater(x.Was))
+            )
             .ToArray();
         if (worse is not [var (_, then), ..])
             yield break;
         var (end, label, value) = temporary.MinBy(t => t.Value.Until!.Value.Deadline);
         var until = value.Until!.Value;
         var due = until.Deadline < c.View.Today;
-        var why = FindingText.Why(after, then, then.Stop!);
+        var why = then.Stop is { } stop ? FindingText.Why(after, then, stop) : FindingText.Later(then.Later!);
         yield return new()
         {
             Severity = due ? Severity.Blocks : Severity.Risk,
-            RowKey = then.Stop!.RowKey,
+            RowKey = then.Stop?.RowKey,
             After = due ? 0 : null,
             What =
                 $"{label:w} at {end} is the temporary value {value.Any!.ToString()} until {Scalars.Write(until.Deadline)}. "
@@ -50,4 +53,6 @@ public static class FinalValueDoesNotFit
             Evidence = [.. temporary.Select(t => new Evidence(t.End, t.Label, t.Value.Any!.ToString()!, "temporary"))],
         };
     }
+
+    private static bool FailsLater(Rehearsing.Rehearsal r) => r.Later is { HiddenBy: null };
 }

@@ -86,17 +86,10 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
             {stop && box && (
               <foreignObject x={LEFT + 12} y={box.top} width={RIGHT - LEFT - 24} height={box.height}>
                 <div className="stopped">
-                  <b className="stops">
-                    Stops here.{" "}
-                    {stop.notify === "no traffic"
-                      ? "No traffic passes"
-                      : stop.refusedBy === null || stop.notify === "no response"
-                        ? `${stop.refusedBy ?? answer.end} does not respond`
-                        : `${stop.refusedBy} ${stop.notify === "narrowed" ? "narrows" : "refuses"}`}
-                    .
+                  <b className={stop.kind === "narrowed" ? "weak" : "stops"}>
+                    {ways[stop.kind](stop.refusedBy ?? answer.end)}
                   </b>{" "}
-                  {stop.notify !== "no response" && <code>{stop.notify}</code>}{" "}
-                  <span className="code">{stop.code}</span>
+                  {stop.kind === "refused" && <code>{stop.notify}</code>} <span className="code">{stop.code}</span>
                   <br />
                   <Sentence says={stop.why} />
                 </div>
@@ -108,3 +101,12 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
     </svg>
   );
 }
+
+/** In what way it stops, and at which end. Narrowing is no stop: a part passes. */
+const ways: Record<Contract["StopLine"]["kind"], (end: string) => string> = {
+  refused: (end) => `Stops here. ${end} refuses.`,
+  "no response": (end) => `Stops here. ${end} does not respond.`,
+  "not sent": (end) => `Stops here. ${end} does not send it.`,
+  narrowed: (end) => `Narrowed here by ${end}.`,
+  "no traffic": () => "Stops here. No traffic passes.",
+};

@@ -79,6 +79,13 @@ function Beyond({ side }: { side: Side }) {
           {o.exchangeName}, <code>{o.notify}</code>: <Sentence says={o.why} /> <span className="code">{o.code}</span>
         </p>
       ))}
+      {side.lost.length > 0 && (
+        <>
+          <h2>What passes, and what is lost</h2>
+          <PairList title="Passes" pairs={side.passing} />
+          <PairList title="Lost" pairs={side.lost} />
+        </>
+      )}
       {side.findOut.length > 0 && <h2>Unknown</h2>}
       {side.findOut.map((q, i) => (
         <p key={i} className="then">
@@ -239,5 +246,14 @@ export function TimelineTab({ code, version }: { code: string; version: number }
         </p>
       ))}
     </>
+  );
+}
+
+/** Pairs, also parts of one, as they are presented in the tunnel. */
+function PairList({ title, pairs }: { title: string; pairs: readonly string[] }) {
+  return (
+    <p className={title === "Lost" ? "stops" : undefined}>
+      {title}: {pairs.length === 0 ? "nothing" : <code className="wraps">{pairs.join(" · ")}</code>}
+    </p>
   );
 }
