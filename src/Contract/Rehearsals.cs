@@ -46,6 +46,7 @@ public sealed record RehearsedSide
 
     public required string? Mode { get; init; }
 
+    [Outcome]
     public required string Outcome { get; init; }
 
     public required IReadOnlyList<ExchangeLine> Exchanges { get; init; }
@@ -108,7 +109,7 @@ public sealed record StopLine(
 public sealed record FixLine(
     SentenceLine Says,
     IReadOnlyList<FixValueLine> Values,
-    string Outcome,
+    [property: Outcome] string Outcome,
     bool Passes,
     IReadOnlyList<string> Risks,
     string? Interrupts,

@@ -58,6 +58,18 @@ public sealed class WorstAttribute() : OneOfAttribute("blocks", "degrades", "ris
 /// </summary>
 public sealed class StandingAttribute() : OneOfAttribute("sound", "undetermined", "blocked");
 
+/// <summary>What comes of a tunnel as one end initiates.</summary>
+public sealed class OutcomeAttribute()
+    : OneOfAttribute(
+        "up",
+        "up, with fewer pairs",
+        "SAs up, nothing passes",
+        "IKE SA up, no child SA",
+        "down",
+        "undetermined",
+        "does not initiate"
+    );
+
 /// <summary>
 /// In what way something stops a negotiation: the end that is asked refuses with a notify, nothing comes back, it is
 /// never asked for, a part is answered and nothing refused, or the SAs stand and packets are lost.

@@ -22,6 +22,7 @@ public class VocabularyTests
             { new ChangeActAttribute(), [.. ChangeActs.All.Where(r => r.Act != ChangeAct.Remark).Select(r => r.Word)] },
             { new SeverityAttribute(), [.. Severities.Words.All] },
             { new StandingAttribute(), [.. StandingRule.Words.All] },
+            { new OutcomeAttribute(), [.. FindingText.Outcomes.All] },
             { new StopKindAttribute(), [.. FindingText.Kinds.All] },
             { new WorstAttribute(), [.. Severities.Words.All, "none"] },
             { new TunnelStateAttribute(), [.. WordsOf.States.All] },
@@ -45,5 +46,24 @@ public class VocabularyTests
             .Assembly.GetTypes()
             .Where(t => t.IsSubclassOf(typeof(OneOfAttribute)))
             .ShouldBe(held, ignoreOrder: true);
+    }
+
+    /// <summary>What a program is told in a word is explained to whoever writes it, each word in a row of its own.</summary>
+    [Theory]
+    [InlineData(typeof(StandingAttribute))]
+    [InlineData(typeof(OutcomeAttribute))]
+    [InlineData(typeof(StopKindAttribute))]
+    [InlineData(typeof(SeverityAttribute))]
+    [InlineData(typeof(TunnelStateAttribute))]
+    public void The_words_are_explained_for_programs(Type vocabulary)
+    {
+        var rows = File.ReadLines(Path.Combine(DemoInventory.Root, "docs/command.md"))
+            .Select(l => l.Split('|', StringSplitOptions.TrimEntries))
+            .Where(c => c.Length == 5)
+            .Select(c => (Of: c[1], Word: c[2]));
+        var name = vocabulary.Name.Replace("Attribute", "", StringComparison.Ordinal);
+        rows.Where(r => r.Of == name)
+            .Select(r => r.Word)
+            .ShouldBe(((OneOfAttribute)Activator.CreateInstance(vocabulary)!).Words);
     }
 }

@@ -89,7 +89,9 @@ internal static class RehearsalPrinting
             side.Stops.Count > 0
                 ? side.Stops[0].Exchange == 0
                     ? "Fixes that make it initiate"
-                    : "Fixes for this stop"
+                    : side.Stops[0].Kind == "narrowed"
+                        ? "Fixes that make all of it pass"
+                        : "Fixes for this stop"
                 : "",
             side.Fixes
         );

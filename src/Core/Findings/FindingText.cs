@@ -199,9 +199,9 @@ public static class FindingText
         };
     }
 
-    /// <summary>The words of the ways in which something stops.</summary>
+    /// <summary>The words of the kinds of stop.</summary>
     public static readonly Words<ObstacleKind> Kinds = new(
-        "a way in which something stops",
+        "a kind of stop",
         (ObstacleKind.Refused, "refused"),
         (ObstacleKind.NoResponse, "no response"),
         (ObstacleKind.NotSent, "not sent"),

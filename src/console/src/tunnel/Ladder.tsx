@@ -58,12 +58,13 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
         const gap =
           stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
+        const broken = stop && stop.kind !== "narrowed";
         const tip = right ? RIGHT - 3 : LEFT + 3;
         const tail = right ? LEFT + 2 : RIGHT - 2;
         return (
           <g key={x.number}>
             <title>{`${x.name}: ${x.carries.text}${x.decides ? ` ${x.decides.text}` : ""}`}</title>
-            {stop ? (
+            {broken ? (
               <g stroke="var(--stops)" strokeWidth="2" fill="none">
                 <path d={`M${tail} ${at}H${right ? gap - 10 : gap + 10}M${right ? gap + 10 : gap - 10} ${at}H${tip}`} />
                 <path d={`M${gap - 10} ${at - 7}v14M${gap + 10} ${at - 7}v14`} />
@@ -77,7 +78,7 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
                 strokeLinecap={x.ifFixed ? "round" : undefined}
               />
             )}
-            {!stop && !x.ifFixed && (
+            {!broken && !x.ifFixed && (
               <path d={right ? `M${tip} ${at}l-9 -4v8z` : `M${tip} ${at}l9 -4v8z`} fill="var(--ink)" />
             )}
             <text x={WIDTH / 2} y={at - 7} textAnchor="middle" className={x.ifFixed ? "s" : ""}>

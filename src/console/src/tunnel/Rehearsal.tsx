@@ -66,7 +66,13 @@ function Beyond({ side }: { side: Side }) {
     <>
       {stop && (
         <>
-          <h2>{stop.exchange === 0 ? "Fixes that make it initiate" : "Fixes for this stop"}</h2>
+          <h2>
+            {stop.exchange === 0
+              ? "Fixes that make it initiate"
+              : stop.kind === "narrowed"
+                ? "Fixes that make all of it pass"
+                : "Fixes for this stop"}
+          </h2>
           {side.fixes.length === 0 && <p className="soft">No tried fix at one or both ends makes it pass.</p>}
           {side.fixes.map((m, i) => (
             <Fix key={i} m={m} first={i === 0} />
@@ -253,7 +259,13 @@ export function TimelineTab({ code, version }: { code: string; version: number }
 function PairList({ title, pairs }: { title: string; pairs: readonly string[] }) {
   return (
     <p className={title === "Lost" ? "stops" : undefined}>
-      {title}: {pairs.length === 0 ? "nothing" : <code className="wraps">{pairs.join(" · ")}</code>}
+      {title}: {pairs.length === 0 && "nothing"}
+      {pairs.map((pair) => (
+        <span key={pair}>
+          <br />
+          <code>{pair}</code>
+        </span>
+      ))}
     </p>
   );
 }
