@@ -43,7 +43,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             await page.Keyboard.PressAsync("Enter");
             var verdict = page.Locator(".verdict");
             (await verdict.InnerTextAsync()).ShouldStartWith(
-                "Comes up when B initiates; A responds only. Drops 60 minutes after it comes up"
+                "Comes up for 1 of 2 pairs when B initiates; A responds only. Drops 60 minutes after it comes up"
             );
             (
                 await page.GetByRole(AriaRole.Group, new() { Name = "Drawing of both ends of BRI-ASHLOW" })
