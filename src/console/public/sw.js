@@ -34,19 +34,21 @@ self.addEventListener("fetch", (event) => {
 
 const mayBeKept = (path) => path === "/api/v1/session" || /^\/api\/v1\/changes\/[^/]+$/.test(path);
 
+// Asked so that nothing is made by asking: only keepAll opens what is kept.
+const kept = (path) => caches.match(path, { cacheName: KEPT });
+
 /** The service's answer; without a connection, what was kept of it. */
 async function fromServiceFirst(request, path) {
-  const cache = await caches.open(KEPT);
   // A file whose name holds its digest is the same for good.
-  const held = path.startsWith("/assets/") ? await cache.match(path) : undefined;
+  const held = path.startsWith("/assets/") ? await kept(path) : undefined;
   if (held) return held;
   try {
     const answer = await fetch(request);
-    if (answer.ok && mayBeKept(path) && (await cache.match(path))) await cache.put(path, answer.clone());
+    if (answer.ok && mayBeKept(path) && (await kept(path))) await (await caches.open(KEPT)).put(path, answer.clone());
     return answer;
   } catch (lost) {
-    const kept = await cache.match(path);
-    if (kept) return kept;
+    const before = await kept(path);
+    if (before) return before;
     throw lost;
   }
 }
