@@ -98,7 +98,8 @@ public class TunnelTests
         misfit.ShouldBe(new PfsMisfit(null, false, new(3600 - 720 - 180, 3600 - 720), 3600, null, true, false, true));
         string.Join(" ", Verdict.Of(about, Checks.Run(about)).Select(v => v.Says))
             .ShouldBe(
-                "Comes up for 1 of 2 pairs when B initiates; A responds only. Drops 60 minutes after it comes up: PFS mismatch (A "
+                "Comes up for 1 of 2 pairs when B initiates; A responds only. Drops 60 minutes after it comes up: "
+                    + "PFS mismatch (A "
                     + "'required DH 16', B 'required DH 14'), refused first at 45 to 48 minutes. No traffic from plant "
                     + "reaches creamery."
             );

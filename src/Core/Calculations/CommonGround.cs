@@ -59,7 +59,7 @@ public sealed record CommonGround(
             ],
             [
                 .. AlgorithmTable
-                    .Groups.Where(g => Both(g.Name) && (version == IkeVersion.IKEv2 || g.InIkev1))
+                    .Groups.Where(g => Both(g.Name) && g.CarriedBy(version))
                     .OrderByDescending(Strength.Of)
                     .Select(g => g.Name),
             ],
@@ -76,12 +76,8 @@ public sealed record CommonGround(
     public static IEnumerable<IkeProposal> IkeProposals(Platform a, Platform b, IkeVersion version)
     {
         bool Both(string name) => a.Can(name, version) == true && b.Can(name, version) == true;
-        foreach (
-            var e in AlgorithmTable.Encryptions.Where(e =>
-                Both(e.Name) && !e.IsNull && (version == IkeVersion.IKEv2 || e.Ikev1Number is not null)
-            )
-        )
-        foreach (var g in AlgorithmTable.Groups.Where(g => Both(g.Name) && (version == IkeVersion.IKEv2 || g.InIkev1)))
+        foreach (var e in AlgorithmTable.Encryptions.Where(e => Both(e.Name) && !e.IsNull && Carried.InIke(e, version)))
+        foreach (var g in AlgorithmTable.Groups.Where(g => Both(g.Name) && g.CarriedBy(version)))
             if (e.Combined)
             {
                 foreach (var p in AlgorithmTable.Prfs.Where(p => Both(p.Name)))
@@ -100,11 +96,7 @@ public sealed record CommonGround(
     public static IEnumerable<EspProposal> EspProposals(Platform a, Platform b, IkeVersion version)
     {
         bool Both(string name) => a.Can(name, version) == true && b.Can(name, version) == true;
-        foreach (
-            var e in AlgorithmTable.Encryptions.Where(e =>
-                Both(e.Name) && (version == IkeVersion.IKEv2 || e.Ikev1EspNumber is not null)
-            )
-        )
+        foreach (var e in AlgorithmTable.Encryptions.Where(e => Both(e.Name) && Carried.InEsp(e, version)))
             if (e.Combined)
                 yield return EspProposal.Of(e, null).Value;
             else

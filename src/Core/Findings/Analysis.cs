@@ -73,8 +73,9 @@ internal sealed record Analysis(ImmutableArray<Finding> Findings, Rehearsal From
     /// </summary>
     private static void FailsLater(Checked about, Rehearsal up, List<Finding> found)
     {
-        if (!up.ComesUp || up.Later is not { HiddenBy: null } later || found.Any(f => f.After is not null))
+        if (!up.ComesUp || !up.FailsLater || found.Any(f => f.After is not null))
             return;
+        var later = up.Later!;
         var met = about
             .Negotiated(later.Asks)
             .Obstacles.Where(o => later.OfIke ? o.Stage <= Stage.AtInitiator : o.Stage > Stage.AtInitiator)

@@ -51,12 +51,6 @@ public sealed record EspProposal
             : Of(m.Encryption, m.Integrity);
     }
 
-    /// <summary>
-    /// Whether IKEv1 can carry it: it has an identifier for the cipher (IANA IPsec ESP transform identifiers), which it
-    /// has none of for ChaCha20-Poly1305.
-    /// </summary>
-    public bool InIkev1 => Encryption.Ikev1EspNumber is not null;
-
     /// <inheritdoc/>
     public override string ToString() => Integrity is null ? Encryption.Name : $"{Encryption.Name} + {Integrity.Name}";
 }

@@ -65,11 +65,6 @@ public sealed record IkeProposal
     public static Parsed<ImmutableArray<IkeProposal>> ParseAll(string text) =>
         ProposalText.All(text, "IKE", m => Of(m.Encryption, m.Integrity, m.Prf, m.Group));
 
-    /// <summary>
-    /// Whether IKEv1 can carry it: no combined-mode cipher in phase 1, and a code point for the group.
-    /// </summary>
-    public bool InIkev1 => Encryption.Ikev1Number is not null && Group.InIkev1;
-
     /// <inheritdoc/>
     public override string ToString() =>
         string.Join(" + ", new[] { Encryption.Name, Integrity?.Name, Prf.Name, Group.Name }.Where(n => n is not null));

@@ -276,6 +276,9 @@ public sealed record Rehearsal
     /// <summary>What fails later; null when nothing does.</summary>
     public Deferred? Later { get; init; }
 
+    /// <summary>Whether it comes up and drops later, with no reauthentication that comes before.</summary>
+    public bool FailsLater => Later is { HiddenBy: null };
+
     /// <summary>The first obstacle; null when there is none.</summary>
     public Obstacle? Stop => Obstacles.IsEmpty ? null : Obstacles[0];
 

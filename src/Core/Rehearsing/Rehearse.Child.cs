@@ -124,7 +124,7 @@ public sealed partial class Rehearse
                         Stage.Traffic,
                         at,
                         null,
-                        "no response",
+                        Silence,
                         Settings.NatTraversal,
                         new PacketsLost(end.Name, off, Mapped: uplink.Nat?.Type == NatKind.Napt),
                         [.. pairs, .. narrowed]

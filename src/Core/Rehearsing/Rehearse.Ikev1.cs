@@ -108,7 +108,7 @@ public sealed partial class Rehearse
                     Stage.KeyLookup,
                     at,
                     responder.Name,
-                    "no response",
+                    Silence,
                     RowKey.KeyHeld,
                     new KeyNotFound(source, mates, null)
                 );
@@ -119,14 +119,14 @@ public sealed partial class Rehearse
                 Stage.KeyLookup,
                 at,
                 responder.Name,
-                "no response",
+                Silence,
                 RowKey.KeyHeld,
                 new KeyNotFound(source, 0, keyFor.ToString())
             );
         }
         else if (keyFor.Name is { } name && initiator.AddressIsDynamic)
         {
-            Stops(Stage.KeyLookup, at, responder.Name, "no response", RowKey.KeyHeld, new KeyNotFound(source, 0, name));
+            Stops(Stage.KeyLookup, at, responder.Name, Silence, RowKey.KeyHeld, new KeyNotFound(source, 0, name));
         }
     }
 

@@ -78,7 +78,7 @@ public sealed partial class Rehearse
                         Stage.Reach,
                         first,
                         null,
-                        "no response",
+                        Silence,
                         RowKey.AddressOf(responder.Name),
                         new WrongAddress(peer.ToString(), outer.ToString())
                     );
@@ -88,7 +88,7 @@ public sealed partial class Rehearse
                     Stage.Reach,
                     first,
                     null,
-                    "no response",
+                    Silence,
                     RowKey.AddressOf(responder.Name),
                     new WrongAddress(peer.ToString(), "dynamic")
                 );
@@ -112,7 +112,7 @@ public sealed partial class Rehearse
                         Stage.Reach,
                         first,
                         null,
-                        "no response",
+                        Silence,
                         RowKey.AddressOf(responder.Name),
                         new NotReached(Inbound.Ike, uplink.AllowsInbound?.Contains(Inbound.Ike) != false)
                     );
@@ -134,7 +134,7 @@ public sealed partial class Rehearse
             if (!value.Known)
                 Asks(Stage.Version, end.Name, "its IKE version", end.Platform.IkeVersions.IsEmpty);
         if (a.Known && b.Known)
-            Stops(Stage.Version, 1, responder.Name, "no response", Settings.IkeVersions, new VersionsMismatch());
+            Stops(Stage.Version, 1, responder.Name, Silence, Settings.IkeVersions, new VersionsMismatch());
     }
 
     /// <summary>A version that was only agreed counts where the platform's profile says that it is supported.</summary>
@@ -183,7 +183,7 @@ public sealed partial class Rehearse
                     Stage.Entry,
                     at,
                     responder.Name,
-                    "no response",
+                    Silence,
                     RowKey.AddressOf(initiator.Name),
                     new NoPeerEntry(source, "nothing")
                 );
@@ -213,7 +213,7 @@ public sealed partial class Rehearse
                         Stage.Entry,
                         at,
                         responder.Name,
-                        "no response",
+                        Silence,
                         RowKey.AddressOf(initiator.Name),
                         new NoPeerEntry(source, entered.ToString())
                     );

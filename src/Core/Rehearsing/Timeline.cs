@@ -142,7 +142,7 @@ public sealed record Timeline(
         /// </summary>
         private void Beats(RepeatedRekey beat, bool ofIke)
         {
-            var again = Reauthenticates()?.Every ?? long.MaxValue;
+            var again = Rekeying.Reauthenticates(view)?.Every ?? long.MaxValue;
             for (
                 long begun = 0;
                 begun <= length && Events.Count < Most;
@@ -158,20 +158,12 @@ public sealed record Timeline(
                 );
         }
 
-        private (EndName End, long Every)? Reauthenticates() =>
-            view
-                .Ends.Select(e => (End: e.Name, Every: e.Get(Settings.Reauthentication).Value?.Time?.InSeconds))
-                .Where(r => r.Every is not null)
-                .OrderBy(r => r.Every)
-                .Select(r => ((EndName, long)?)(r.End, r.Every!.Value))
-                .FirstOrDefault();
-
         /// <summary>What is rekeyed over and over: how often, why, and by which end first.</summary>
         private sealed record RepeatedRekey(Span Every, TimelineKind Kind, EndName By);
 
         private void Reauthentications()
         {
-            if (Reauthenticates() is not { } first)
+            if (Rekeying.Reauthenticates(view) is not { } first)
                 return;
             Notes.Add((TimelineNote.Gap, true));
             for (var at = first.Every; at <= length && Events.Count < Most; at += first.Every)

@@ -118,13 +118,13 @@ public static class Rekeying
         if (alone && mine is { } m && other is { } o && o.To < m.From)
             return null;
         var refusal =
-            !alone && rekeysA is { } x && rekeysB is { } y && answered is (false, false)
+            answered is (false, false) && rekeysA is { } x && rekeysB is { } y
                 ? new Span(Math.Min(x.From, y.From), Math.Min(x.To, y.To))
                 : mine;
         // A child SA outlives the phase 1 that made it, by how much depends on when it was made.
         long? lost =
             !ofIke && Lost(view.A, initiator) is { } da && Lost(view.B, initiator) is { } db ? Math.Min(da, db) : null;
-        var again = view.Version == IkeVersion.IKEv1 ? null : Reauthenticates(view);
+        var again = view.Version == IkeVersion.IKEv1 ? null : Reauthenticates(view)?.Every;
         var never = again is { } soon && refusal is { } at && soon <= at.From;
         return new(
             asks,
@@ -137,12 +137,23 @@ public static class Rekeying
         );
     }
 
+    /// <summary>An end that reauthenticates, and after how many seconds.</summary>
+    /// <param name="End">The end.</param>
+    /// <param name="Every">The seconds.</param>
+    public sealed record Reauthenticating(EndName End, long Every);
+
     /// <summary>
-    /// Seconds after which both SAs are made anew because an end reauthenticates (RFC 7296 section 2.8.3); null when
-    /// neither does.
+    /// The end that reauthenticates first, which makes both SAs anew (RFC 7296 section 2.8.3); null when neither does.
     /// </summary>
-    public static long? Reauthenticates(TunnelView view) =>
-        view.Ends.Select(e => e.Get(Settings.Reauthentication).Value?.Time?.InSeconds).Where(s => s is not null).Min();
+    public static Reauthenticating? Reauthenticates(TunnelView view) =>
+        view
+            .Ends.Select(e =>
+                e.Get(Settings.Reauthentication).Value?.Time is { } time
+                    ? new Reauthenticating(e.Name, time.InSeconds)
+                    : null
+            )
+            .OfType<Reauthenticating>()
+            .MinBy(r => r.Every);
 
     /// <summary>
     /// Seconds after which a tunnel that is up authenticates again at the latest: the next phase 1 of IKEv1, or
@@ -151,5 +162,5 @@ public static class Rekeying
     public static long? NextAuthentication(TunnelView view) =>
         view.Version == IkeVersion.IKEv1
             ? view.Ends.Select(e => Drops(e, Settings.IkeLifetime, e.Name)).Where(s => s is not null).Min()
-            : Reauthenticates(view);
+            : Reauthenticates(view)?.Every;
 }

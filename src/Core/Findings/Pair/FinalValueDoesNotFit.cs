@@ -30,7 +30,7 @@ public static class FinalValueDoesNotFit
             .Select(r => (Was: r, Then: after.Negotiated(r.Initiator)))
             .Where(x =>
                 (x.Then.Stop is not null && (!x.Then.ComesUp || x.Then.Passing.Length < x.Was.Passing.Length))
-                || (FailsLater(x.Then) && !FailsLater(x.Was))
+                || (x.Then.FailsLater && !x.Was.FailsLater)
             )
             .ToArray();
         if (worse is not [var (_, then), ..])
@@ -53,6 +53,4 @@ public static class FinalValueDoesNotFit
             Evidence = [.. temporary.Select(t => new Evidence(t.End, t.Label, t.Value.Any!.ToString()!, "temporary"))],
         };
     }
-
-    private static bool FailsLater(Rehearsing.Rehearsal r) => r.Later is { HiddenBy: null };
 }

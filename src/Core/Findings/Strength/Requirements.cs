@@ -60,15 +60,11 @@ internal static class Requirements
                 !x.IsNull
                 && (layer == "ESP" ? x.Esp : x.Ike).Requirement < Requirement.ShouldNot
                 && c.View.Ends.All(e => Does(c, e, x.Name))
-                // IKEv1 has no combined-mode cipher in phase 1, and no ESP identifier for every cipher.
-                && (
-                    c.View.Version != IkeVersion.IKEv1
-                    || (layer == "ESP" ? x.Ikev1EspNumber : x.Ikev1Number) is not null
-                )
+                && (layer == "ESP" ? Carried.InEsp(x, c.View.Version) : Carried.InIke(x, c.View.Version))
             )
             .ToArray();
         var cipher = ciphers.FirstOrDefault()?.Name;
-        var group = groups.FirstOrDefault(g => c.View.Version != IkeVersion.IKEv1 || g.InIkev1)?.Name;
+        var group = groups.FirstOrDefault(g => g.CarriedBy(c.View.Version))?.Name;
         var best = layer switch
         {
             "PFS" => group,
