@@ -38,10 +38,7 @@ public static class RehearsalPages
 
     public static RehearsedSide Side(Checked about, Rehearsal r, Sees sees)
     {
-        var stopAt = r
-            .Obstacles.Where(o => o.Pairs.IsEmpty || o.Pairs.Length == about.View.Tunnel.Agreed.Pairs.Length)
-            .Select(o => (int?)o.Exchange)
-            .FirstOrDefault();
+        var fixes = FixFinder.Of(about.View, r);
         string NameAt(int number) =>
             number == 0 ? "before the first message"
             : r.Exchanges.FirstOrDefault(x => x.Number == number) is { } x ? FindingText.Name(x.Message)
@@ -55,14 +52,16 @@ public static class RehearsalPages
             Outcome = FindingText.Outcomes.Of(r.Outcome),
             Exchanges =
             [
-                .. r.Exchanges.Select(x => new ExchangeLine(
-                    x.Number,
-                    FindingText.Name(x.Message),
-                    x.From.ToString(),
-                    FindingText.Carries(about, r, x).Show(sees),
-                    FindingText.Decides(about, r, x)?.Show(sees),
-                    stopAt is { } s && x.Number > s
-                )),
+                .. Ladder
+                    .Of(about, r, fixes.FirstOrDefault())
+                    .Select(x => new ExchangeLine(
+                        x.Number,
+                        x.Name,
+                        x.From.ToString(),
+                        x.Carries.Show(sees),
+                        x.Decides?.Show(sees),
+                        x.IfFixed
+                    )),
             ],
             Stops =
             [
@@ -93,7 +92,7 @@ public static class RehearsalPages
             Passing = [.. r.AllPassing.Select(p => p.ToString())],
             Lost = r.ComesUp ? [.. r.Lost(about.View.Tunnel.Agreed.Pairs).Select(p => p.ToString())] : [],
             Later = r.Later is { } l ? FindingText.Later(l).Show(sees) : null,
-            Fixes = [.. FixFinder.Of(about.View, r).Select(x => Line(about, x, sees))],
+            Fixes = [.. fixes.Select(x => Line(about, x, sees))],
             LaterFixes = [.. FixFinder.OfLater(about.View, r).Select(x => Line(about, x, sees))],
         };
     }

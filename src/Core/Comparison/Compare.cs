@@ -159,20 +159,16 @@ public sealed partial class Compare
     private void Start()
     {
         var (a, b) = (view.A.Get(Settings.Initiation), view.B.Get(Settings.Initiation));
-        string? WhyNot(EndView e, Resolved<Word<Initiation>> start) =>
-            start.Value?.Value == Records.Initiation.RespondsOnly ? "responds only"
-            : e.PeerAddress.Value?.IsAny == true || (e.End.PeerAddress is null && e.Other.AddressIsDynamic)
-                ? $"cannot: {e.Other.Name}'s address is dynamic"
-            : null;
+        string? WhyNot(EndView e) => StartFaults.Of(e) is { } fault ? StartFaults.Words(e, fault) : null;
         Difference? difference = null;
         if (a.Known && b.Known)
-            difference = (WhyNot(view.A, a), WhyNot(view.B, b)) switch
+            difference = (WhyNot(view.A), WhyNot(view.B)) switch
             {
                 ({ } x, { } y) => new NeitherInitiates(x, y),
                 _ when a.Value!.Value == Records.Initiation.Always
                         && b.Value!.Value == Records.Initiation.Always
-                        && WhyNot(view.A, a) is null
-                        && WhyNot(view.B, b) is null => new BothStart(),
+                        && WhyNot(view.A) is null
+                        && WhyNot(view.B) is null => new BothStart(),
                 _ => null,
             };
         // Starting is each end's own: the row differs only when the two together do not work.

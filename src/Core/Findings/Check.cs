@@ -114,6 +114,16 @@ public sealed class Checked
             _ => cell.Note ?? "unknown",
         };
 
+    /// <summary>Where something still has to be set: <c>at both ends</c>, or <c>at A</c> where B has it.</summary>
+    internal string WhereNot(Func<EndView, bool> hasIt) =>
+        View.Ends.Where(e => !hasIt(e)).ToArray() is [var one] ? $"at {one.Name}" : "at both ends";
+
+    /// <summary>Where IKEv2 alone is not set yet.</summary>
+    internal string WhereNotIkev2() => WhereNot(e => e.Get(Settings.IkeVersions).Value?.Items is [IkeVersion.IKEv2]);
+
+    /// <summary>Where main mode is not set yet.</summary>
+    internal string WhereNotMain() => WhereNot(e => e.Get(Settings.ExchangeMode).Value?.Value == ExchangeMode.Main);
+
     /// <summary>
     /// How much a finding weighs that stops only <paramref name="pairs"/>: all of them is to block, some is to degrade.
     /// </summary>

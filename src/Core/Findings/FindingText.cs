@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Rehearsing;
 
 namespace Vellumkeep.Core.Findings;
@@ -46,7 +47,7 @@ public static class FindingText
     public static Sentence Carries(Checked about, Rehearsal r, Exchange x)
     {
         var sender = about.View.End(x.From);
-        var offers = sender.Get(Settings.IkeProposals).Value?.Items ?? [];
+        var offers = Usable.IkeOffers(sender, r.Version);
         string Offered() => offers.IsEmpty ? "proposals unknown" : Say.Count(offers.Length, "proposal");
         string Identity() => sender.IdentitySent.Value?.ToString() ?? "unknown";
         string Proof() =>
@@ -60,10 +61,10 @@ public static class FindingText
             r.Ike is { } p ? Sentence.Of($"{p.ToString()} chosen") : Sentence.Plain("the chosen proposal");
         string Exchanged() => r.Ike is { } p ? p.Group.Name : "an unknown group";
         string Switch() => r.Encapsulated ? " · both switch to UDP 4500" : "";
-        Sentence Children() =>
-            about.View.Tunnel.Agreed.Pairs.Length == 0
-                ? Sentence.Plain("selectors")
-                : Sentence.Of($"selectors for {Say.Count(about.View.Tunnel.Agreed.Pairs.Length, "pair"):w}");
+        Sentence Selected() =>
+            x.Selectors is { } ts
+                ? Sentence.Of($"selectors {Side(ts.Initiator):w} → {Side(ts.Responder):w}")
+                : Sentence.Plain("no selectors that are known");
         Sentence Pair() =>
             x.Pair is { } pair
                 ? Sentence.Of(
@@ -81,10 +82,11 @@ public static class FindingText
             Message.InvalidKe => Sentence.Of($"INVALID_KE_PAYLOAD: {Exchanged()} is expected"),
             Message.InitAgain => Sentence.Of($"the same, key exchange for {Exchanged()}"),
             Message.InitResponse => Sentence.Of($"{Chosen()}{Switch():w}"),
-            Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Children()}"),
-            Message.AuthResponse => r.Esp is { } e
-                ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}{Notified()}")
-                : Sentence.Of($"{Identity()}, {Proof():w}{Notified()}"),
+            Message.AuthRequest => Sentence.Of($"{Identity()}, {Proof():w}, ESP proposals, {Selected()}"),
+            Message.AuthResponse => ChildRefused(r, x) is { } notify
+                ? Sentence.Of($"{Identity()}, {Proof():w}, {notify:w}")
+            : r.Esp is { } e ? Sentence.Of($"{Identity()}, {Proof():w}, {e.ToString()}, {Selected()}{Notified()}")
+            : Sentence.Of($"{Identity()}, {Proof():w}{Notified()}"),
             Message.Refusal => Sentence.Plain("AUTHENTICATION_FAILED, after the other end already holds the SA"),
             Message.ChildRequest => Sentence.Of($"{Pair()}{Group(r):w}"),
             Message.ChildInvalidKe => Sentence.Of(
@@ -140,6 +142,23 @@ public static class FindingText
             : Sentence.Of($"{refused.Notify:w}");
     }
 
+    /// <summary>
+    /// The notify in place of a child SA: the IKE SA stands, and what goes with it is refused in the same message (RFC
+    /// 7296 section 1.2). Null when nothing of it is refused for every pair.
+    /// </summary>
+    private static string? ChildRefused(Rehearsal r, Exchange x) =>
+        r
+            .Obstacles.FirstOrDefault(o =>
+                o is { Stage: Stage.Child or Stage.Selectors, Kind: ObstacleKind.Refused }
+                && o.Exchange == x.Number
+                && o.RefusedBy == x.From
+                && (o.Stage == Stage.Child || x.Selectors is null)
+            )
+            ?.Notify;
+
+    private static string Side(ImmutableArray<Prefix> prefixes) =>
+        string.Join(", ", prefixes.Take(3)) + (prefixes.Length > 3 ? $" and {prefixes.Length - 3} more" : "");
+
     /// <summary>What the receiver decides, and by which of its values; null where nothing is decided.</summary>
     public static Sentence? Decides(Checked about, Rehearsal r, Exchange x)
     {
@@ -182,6 +201,9 @@ public static class FindingText
             Assumption.IdentitySeparates =>
                 $"Several peer entries of {end.Gateway.Code} match the source address. Assumed: "
                     + $"{end.Platform.Title:w} selects by identity.",
+            Assumption.SelectorsSeparate =>
+                $"Several peer entries of {end.Gateway.Code} match source address and identity. Assumed: "
+                    + $"{end.Platform.Title:w} selects by traffic selectors.",
             Assumption.InitiatorsOrder =>
                 $"Assumed: {end.Platform.Title:w} at {a.At} follows the initiator's order. Its profile does not say.",
             Assumption.Silent =>

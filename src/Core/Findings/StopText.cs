@@ -35,16 +35,19 @@ internal sealed class StopText
             DoesNotStart { Fault: StartFault.RespondsOnly } => $"{s.Name} responds only{From(s.Name):w}.",
             DoesNotStart { Fault: StartFault.AddressPending } =>
                 $"{s.Name} cannot initiate: {a.Name}'s outer address is still pending.",
+            DoesNotStart { Fault: StartFault.AnyAddressEntered } =>
+                $"{s.Name} cannot initiate: its peer address is any{From(s.Name):w}, and not {a.OuterText}.",
             DoesNotStart => $"{s.Name} cannot initiate: {a.Name}'s outer address is dynamic.",
             WrongAddress w => $"{s.Name} sends to {w.Entered}{From(s.Name):w}; {a.Name}'s outer address is {w.Real}.",
             NotReached n =>
                 $"Packets to {a.Gateway.Code} at {a.OuterText} do not arrive: {Nat.Forwardable.Of(n.What):w} is not "
                     + $"{(n.ByTranslator ? "forwarded by the NAT in front of it" : "allowed inbound on its uplink"):w}.",
-            NoPeerEntry n => $"{a.Name} gets packets from {Source(n.Source)} and has a peer entry for "
+            NoPeerEntry n => $"{a.Name} gets packets from {Source()} and has a peer entry for "
                 + $"{n.Entered}{From(a.Name):w}: no entry matches.",
-            LandsElsewhere l =>
-                $"{a.Name} gets packets from {Source(s.Outer)}, for which {a.Gateway.Code} has a more specific entry: "
-                    + $"{l.Other}. That entry answers, and authentication fails.",
+            LandsElsewhere l => $"{a.Name} gets packets from {Source()}. {a.Gateway.Code} has {l.Other}'s entry for "
+                + $"{l.Entry}, and this tunnel's for {a.PeerAddress.Value?.ToString() ?? "nothing"}{From(a.Name):w}. "
+                + $"{l.Other}'s answers"
+                + $"{(l.Authenticated ? $", and does not have the subnets{Pairs()}" : ", and authentication fails"):w}.",
             NoFamilyInCommon f =>
                 $"{s.Name}'s outer address is {f.From}, {a.Name}'s is {f.To}: no IP version in common.",
             _ => null,
@@ -63,7 +66,8 @@ internal sealed class StopText
                 + $"{WordsOf.ExchangeModes.Of(m.Wanted):w} mode.",
             NothingChosen { Miss: { } miss } =>
                 $"{s.Name} offers {miss.Offered}{From(s.Name):w}, {a.Name} accepts {miss.Accepted}{From(a.Name):w}. "
-                    + $"This is the nearest match; {Say.And(miss.DiffersIn):w} differ.",
+                    + $"This is the nearest match; {Say.And(miss.DiffersIn):w} "
+                    + $"{(miss.DiffersIn.Length == 1 ? "differs" : "differ"):w}.",
             NothingChosen n => $"{(n.OfEsp ? "No ESP proposal" : "No IKE proposal"):w} can be chosen: in "
                 + $"{(r.Version?.ToString() ?? "that version"):w} "
                 + $"{(n.OfEsp ? Unable(Usable.Esp) : Unable(Usable.Ike)):w} none of the recorded ones.",
@@ -76,11 +80,10 @@ internal sealed class StopText
     private Sentence? Proven() =>
         o.Cause switch
         {
-            KeyNotFound { Mates: > 0 } k =>
-                $"{s.Name}'s address is {(k.Source is { } at ? at.ToString() : "dynamic"):w}. {a.Name} must choose "
-                    + $"a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
+            KeyNotFound { Mates: > 0 } k => $"{s.Name}'s address is {s.OuterText:w}. {a.Name} must choose "
+                + $"a PSK before it sees {s.Name}'s identity, and has {k.Mates + 1} for any address.",
             KeyNotFound k =>
-                $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source(k.Source)}.",
+                $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source()}.",
             MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
             IdentityRefused { Difference: var d } =>
                 $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects "
@@ -146,8 +149,10 @@ internal sealed class StopText
 
     private string From(EndName end) => row is null ? "" : $" ({Checked.From(row.Cell(end))})";
 
-    private static Sentence Source(Address? address) =>
-        address is { } at ? Sentence.Of($"{at}") : Sentence.Plain("a dynamic address");
+    private Sentence Source() =>
+        s.Outer is { } at ? Sentence.Of($"{at}")
+        : s.AddressIsDynamic ? Sentence.Plain("a dynamic address")
+        : Sentence.Plain("an address that is not known");
 
     private string Lost(SelectorsNarrowed n)
     {

@@ -17,7 +17,7 @@ public static partial class FixFinder
             [
                 [new(s.Name, Settings.Initiation, "on traffic")],
             ],
-            DoesNotStart { Fault: StartFault.AddressIsDynamic } or WrongAddress when a.Outer is { } outer =>
+            DoesNotStart { Fault: StartFault.AnyAddressEntered } or WrongAddress when a.Outer is { } outer =>
             [
                 [new(s.Name, RowKey.AddressOf(a.Name), outer.ToString())],
             ],

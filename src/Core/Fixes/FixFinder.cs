@@ -29,11 +29,7 @@ public sealed record Fix(
 )
 {
     /// <summary>Whether the tunnel then comes up from that side with every pair.</summary>
-    public bool Passes =>
-        Then.Outcome == Outcome.Up
-        || (
-            Then.Outcome == Outcome.DoesNotStart && Then.Obstacles.All(o => o.Stage == Stage.Start) && Then.Open.IsEmpty
-        );
+    public bool Passes => Then.Outcome == Outcome.Up;
 }
 
 /// <summary>
@@ -73,6 +69,7 @@ public static partial class FixFinder
         var tried = new List<Fix>();
         foreach (
             var values in candidates
+                .Select(c => c.RemoveAll(v => InEffect(view, v)))
                 .Where(c => c.Length > 0)
                 .DistinctBy(c => string.Join("|", c.Select(v => v.ToString())))
         )
@@ -83,6 +80,9 @@ public static partial class FixFinder
             var after = new TunnelView(view.Inventory.With([repaired]), repaired, view.Today);
             var then = Rehearse.From(after, before.Initiator);
             if (!(enough?.Invoke(then) ?? then.Further(before)))
+                continue;
+            // An end that cannot begin anyway is told nothing that would be of use only if it did.
+            if (then.Outcome == Outcome.DoesNotStart)
                 continue;
             if (tried.Any(t => t.Values.All(values.Contains) && t.Then.Obstacles.Length <= then.Obstacles.Length))
                 continue;
@@ -124,6 +124,26 @@ public static partial class FixFinder
 
     /// <summary>Whether a value is what both parties agreed for that end, from which it deviates now.</summary>
     private static bool IsAgreed(TunnelView view, FixValue v) => AgreedFor(view, v.End, v.Row) == v.Value;
+
+    /// <summary>Whether the end has that value already: setting it would change nothing.</summary>
+    private static bool InEffect(TunnelView view, FixValue v)
+    {
+        var end = view.End(v.End);
+        return v.Value
+            == v.Row.Subject switch
+            {
+                RowSubject.Identity when v.Row.Owner == v.End => end.IdentitySent.Value?.ToString(),
+                RowSubject.Identity => end.IdentityExpected.Value?.ToString(),
+                RowSubject.Address => end.PeerAddress.Value?.ToString(),
+                RowSubject.KeyHeld => end.End.KeyHeld?.ToString(),
+                RowSubject.Subnets when v.Row.Owner == v.End => Listed(end.LocalSubnets),
+                RowSubject.Subnets => Listed(end.RemoteSubnets),
+                _ => v.Row.Setting?.On(end).Any?.ToString(),
+            };
+    }
+
+    private static string? Listed(Resolved<Several<Prefix>> prefixes) =>
+        prefixes.Value is { } all ? string.Join(", ", all.Items.Order()) : null;
 
     /// <summary>Each end that deviates from what was agreed back to it, then both.</summary>
     private static IEnumerable<ImmutableArray<FixValue>> ToAgreed(TunnelView view, RowKey? row)

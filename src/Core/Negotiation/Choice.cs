@@ -49,10 +49,10 @@ public static class Choice
                 && all.Any(a => a.Group == o.Group),
             p =>
                 [
-                    ("encryption", p.Encryption.Name),
-                    ("integrity", p.Integrity?.Name),
-                    ("PRF", withPrf ? p.Prf.Name : null),
-                    ("DH group", p.Group.Name),
+                    Encrypting(p.Encryption),
+                    new("integrity", p.Integrity?.Name),
+                    new("PRF", withPrf ? p.Prf.Name : null),
+                    new("DH group", p.Group.Name),
                 ]
         );
     }
@@ -73,7 +73,7 @@ public static class Choice
             static (o, all) =>
                 all.Any(a => a.Encryption == o.Encryption)
                 && (o.Integrity is null || all.Any(a => a.Integrity == o.Integrity)),
-            static p => [("encryption", p.Encryption.Name), ("integrity", p.Integrity?.Name)]
+            static p => [Encrypting(p.Encryption), new("integrity", p.Integrity?.Name)]
         );
 
     /// <summary>
@@ -122,7 +122,7 @@ public static class Choice
         OrderOf? order,
         Func<T, T, bool> same,
         Func<T, ImmutableArray<T>, bool> isAccepted,
-        Func<T, (string Type, string? Name)[]> members
+        Func<T, Member[]> members
     )
         where T : class
     {
@@ -142,11 +142,23 @@ public static class Choice
             let differs = members(o)
                 .Zip(members(a))
                 .Where(p => p.First.Name != p.Second.Name)
-                .Select(p => p.First.Type)
+                .Select(p => p.First.DiffersFrom(p.Second))
                 .ToImmutableArray()
             orderby differs.Length
             select new NearestMiss(o.ToString()!, a.ToString()!, differs)
         ).FirstOrDefault();
         return new(null, near);
     }
+
+    /// <summary>One member of a proposal.</summary>
+    /// <param name="Type">Its transform type, in words.</param>
+    /// <param name="Name">The algorithm; null where there is none.</param>
+    /// <param name="Family">Its number, where the key length is an attribute of its own (RFC 7296 section 3.3.5).</param>
+    private sealed record Member(string Type, string? Name, int? Family = null)
+    {
+        internal string DiffersFrom(Member other) =>
+            Family is { } number && other.Family == number ? "key length" : Type;
+    }
+
+    private static Member Encrypting(Encryption e) => new("encryption", e.Name, e.Number);
 }

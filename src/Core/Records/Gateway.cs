@@ -121,12 +121,18 @@ public sealed record Uplink(
     /// <summary>What the other end sees; null while it is pending or not fixed.</summary>
     public Address? Outer => Nat is null ? Address.Value?.Fixed : Nat.PublicAddress;
 
-    /// <summary>For reading: the outer address, a name, <c>dynamic</c>, or <c>pending</c>.</summary>
+    /// <summary>Whether what a peer sees changes: nothing fixed is on the device, nor in front of it.</summary>
+    public bool IsDynamic => Outer is null && Address.Value?.IsDynamic == true;
+
+    /// <summary>
+    /// For reading: the outer address, a name, <c>dynamic</c>, <c>pending</c>, or <c>unknown</c> behind a NAT whose
+    /// public address nobody recorded.
+    /// </summary>
     public string OuterText =>
         Outer?.ToString()
         ?? (
             Address.Value is null ? "pending"
-            : Nat is not null ? "dynamic"
+            : Nat is not null && Address.Value.Fixed is not null ? "unknown"
             : Address.Value.ToString()
         );
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
@@ -8,19 +9,6 @@ public abstract record Cause;
 /// <summary>The initiator does not initiate, or cannot know where to send.</summary>
 /// <param name="Fault">What keeps it from initiating.</param>
 public sealed record DoesNotStart(StartFault Fault) : Cause;
-
-/// <summary>Why an end cannot begin.</summary>
-public enum StartFault
-{
-    /// <summary>It responds only.</summary>
-    RespondsOnly,
-
-    /// <summary>The other end's address changes, and nobody knows it.</summary>
-    AddressIsDynamic,
-
-    /// <summary>The other end's address is not known yet.</summary>
-    AddressPending,
-}
 
 /// <summary>The initiator sends to an address that is not the other end's outer address.</summary>
 /// <param name="Entered">Where it sends.</param>
@@ -41,7 +29,9 @@ public sealed record NoPeerEntry(Address? Source, string Entered) : Cause;
 
 /// <summary>The message lands on the peer entry of another tunnel, which fits more closely.</summary>
 /// <param name="Other">The tunnel whose entry answers.</param>
-public sealed record LandsElsewhere(Tunnel Other) : Cause;
+/// <param name="Entry">What that entry is for.</param>
+/// <param name="Authenticated">Whether it takes the initiator, and refuses only the subnets.</param>
+public sealed record LandsElsewhere(Tunnel Other, string Entry, bool Authenticated) : Cause;
 
 /// <summary>No IKE version in common.</summary>
 public sealed record VersionsMismatch : Cause;

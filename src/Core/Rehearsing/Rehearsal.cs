@@ -111,7 +111,15 @@ public sealed record Exchange(int Number, Message Message, EndName From, SubnetP
 {
     /// <summary>The notify that it carries beside its answer (RFC 7296 section 2.9); null when none.</summary>
     public string? Notify { get; init; }
+
+    /// <summary>The traffic selectors that it carries (RFC 7296 section 3.13); null where it carries none.</summary>
+    public SentSelectors? Selectors { get; init; }
 }
+
+/// <summary>Traffic selectors in a message.</summary>
+/// <param name="Initiator">TSi.</param>
+/// <param name="Responder">TSr.</param>
+public sealed record SentSelectors(ImmutableArray<Prefix> Initiator, ImmutableArray<Prefix> Responder);
 
 /// <summary>Something that stops the negotiation, or a part of its pairs.</summary>
 /// <param name="Stage">How far the negotiation had come.</param>
@@ -190,6 +198,10 @@ public enum Assumption
 
     /// <summary>Several peer entries match the source; the identity tells them apart.</summary>
     IdentitySeparates,
+
+    /// <summary>Several peer entries match source and identity; authentication holds for each, and the selectors tell
+    /// them apart.</summary>
+    SelectorsSeparate,
 
     /// <summary>The responder takes the first acceptable offer in the initiator's order.</summary>
     InitiatorsOrder,

@@ -78,7 +78,9 @@ public sealed partial class Rehearse
             );
         }
 
-        return [.. fits.Where(f => f.Fit == SelectorFit.Whole).Select(f => f.Pair)];
+        List<SubnetPair> agreed = [.. fits.Where(f => f.Fit == SelectorFit.Whole).Select(f => f.Pair)];
+        SelectsElsewhere(at, notify, agreed);
+        return agreed;
     }
 
     /// <summary>The row of the comparison in which the two ends' selectors for a pair differ.</summary>

@@ -61,6 +61,8 @@ public sealed partial class Rehearse
         );
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
         var talk = new SelectorTalk(initiator, wanted);
+        exchanges[auth - 1] = exchanges[auth - 1] with { Selectors = talk.FirstSent };
+        exchanges[answer - 1] = exchanges[answer - 1] with { Selectors = talk.FirstAnswered };
         var agreed = SelectorsAt(talk, _ => answer, "TS_UNACCEPTABLE");
         Further(talk, answer, agreed);
         return Pass(esp is null ? [] : agreed);
@@ -87,9 +89,9 @@ public sealed partial class Rehearse
         }
 
         if (insists)
-            exchanges[^1] = exchanges[^1] with { Notify = "SINGLE_PAIR_REQUIRED" };
+            exchanges[answer - 1] = exchanges[answer - 1] with { Notify = "SINGLE_PAIR_REQUIRED" };
         else if (talk.AsksAgain)
-            exchanges[^1] = exchanges[^1] with { Notify = "ADDITIONAL_TS_POSSIBLE" };
+            exchanges[answer - 1] = exchanges[answer - 1] with { Notify = "ADDITIONAL_TS_POSSIBLE" };
         if (insists || talk.AsksAgain)
             assumed.Add((initiator.Name, Assumption.AsksAgain));
         if (!insists && talk.OffersSeveral && responder.Platform.InsistsOnSinglePair is null && TakesOne(responder))

@@ -2,7 +2,7 @@ using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Rehearsing;
 
-/// <summary>Beginning: who initiates, whether anything arrives, and which entry of the other end it meets.</summary>
+/// <summary>Beginning: who initiates, and whether anything arrives.</summary>
 public sealed partial class Rehearse
 {
     // Before the first message
@@ -26,29 +26,16 @@ public sealed partial class Rehearse
                 Settings.Initiation,
                 new DoesNotStart(StartFault.RespondsOnly)
             );
-        var entered = initiator.PeerAddress;
-        if (
-            entered.Pending is not null
-            || (entered.Value is null && responder.Uplinks.FirstOrDefault()?.Address.Pending is not null)
-        )
+        if (StartFaults.NoDestination(initiator) is { } fault)
             Stops(
                 Stage.Start,
                 0,
                 initiator.Name,
                 "not sent",
                 RowKey.AddressOf(responder.Name),
-                new DoesNotStart(StartFault.AddressPending)
+                new DoesNotStart(fault)
             );
-        else if (entered.Value?.IsAny == true || (entered.Value is null && responder.AddressIsDynamic))
-            Stops(
-                Stage.Start,
-                0,
-                initiator.Name,
-                "not sent",
-                RowKey.AddressOf(responder.Name),
-                new DoesNotStart(StartFault.AddressIsDynamic)
-            );
-        else if (entered.Value is null)
+        else if (!initiator.PeerAddress.Known)
             Asks(Stage.Start, responder.Name, "its outer address");
         // RFC 4301 section 4.4.1.2: both outer addresses of an SA are of one version.
         if (initiator.Outer is { } from && responder.Outer is { } to && from.Family != to.Family)
@@ -92,6 +79,8 @@ public sealed partial class Rehearse
                     RowKey.AddressOf(responder.Name),
                     new WrongAddress(peer.ToString(), "dynamic")
                 );
+            else if (peer.Address is not null)
+                Asks(Stage.Reach, responder.Name, real?.Nat is null ? "its outer address" : "its public address");
             else if (peer.Name is not null && real?.Address.Value?.Name != peer.Name)
             {
                 if (responder.Outer is null)
@@ -164,113 +153,5 @@ public sealed partial class Rehearse
                 Asks(Stage.Version, initiator.Name, "whether it tries IKEv1 when its IKEv2 is not answered", true);
                 break;
         }
-    }
-
-    /// <summary>Which peer entry of the responder's gateway takes a message from the initiator's address.</summary>
-    /// <param name="at">When, with its distance from UTC.</param>
-    /// <param name="nameKnown">Whether the first message carries the identity already (aggressive mode).</param>
-    private void Entry(int at, bool nameKnown)
-    {
-        var source = initiator.Outer;
-        var entered = responder.PeerAddress.Value;
-        var entries = view.Inventory.EntriesOf(responder.Gateway.Id);
-        var id = view.Tunnel.Id;
-        if (entered is null)
-        {
-            // Nothing is entered and the source is not known either: whoever looks for it by address finds nothing.
-            if (initiator.AddressIsDynamic)
-                Stops(
-                    Stage.Entry,
-                    at,
-                    responder.Name,
-                    Silence,
-                    RowKey.AddressOf(initiator.Name),
-                    new NoPeerEntry(source, "nothing")
-                );
-            else
-                Asks(Stage.Entry, responder.Name, $"its peer address for {initiator.Name}");
-            return;
-        }
-
-        if (!entered.IsAny)
-        {
-            if (entered.Name is { } name)
-            {
-                if (initiator.Uplinks.FirstOrDefault()?.Address.Value?.Name != name)
-                {
-                    if (source is null)
-                        Asks(Stage.Entry, responder.Name, $"what {name} resolves to");
-                    else
-                        assumed.Add((responder.Name, Assumption.NameResolves));
-                }
-            }
-            else if (source != entered.Address)
-            {
-                if (source is null && !initiator.AddressIsDynamic)
-                    Asks(Stage.Entry, initiator.Name, "its outer address");
-                else
-                    Stops(
-                        Stage.Entry,
-                        at,
-                        responder.Name,
-                        Silence,
-                        RowKey.AddressOf(initiator.Name),
-                        new NoPeerEntry(source, entered.ToString())
-                    );
-            }
-        }
-
-        if (entered.IsAny)
-            TakesAny(at, nameKnown);
-        var nearer = entered.IsAny && source is { } s ? entries.For(s, id).FirstOrDefault() : null;
-        var mates = entered.IsAny ? entries.ForAny(id).Any() : source is { } exact && entries.For(exact, id).Any();
-        if (nearer is null && !mates)
-            return;
-        // The identity sorts them out where the platform looks up by name, and where it is told before the entry
-        // matters.
-        var byName = responder.Platform.LooksUpBy?.Contains(Lookup.Name);
-        var later = NameDecides(nameKnown);
-        if (byName == true && later)
-            assumed.Add((responder.Name, Assumption.IdentitySeparates));
-        else if (nearer is not null && byName is not null)
-            elsewhere = nearer;
-        else if (byName is null || !Old)
-            Asks(Stage.Entry, responder.Name, "which of several matching peer entries it selects", byName is null);
-    }
-
-    /// <summary>Whether the identity is told before the entry matters.</summary>
-    private bool NameDecides(bool nameKnown) => !Old || nameKnown || MethodOf(responder) == Authentication.Certificate;
-
-    /// <summary>An entry for any address needs a platform that looks a peer up without its address.</summary>
-    private void TakesAny(int at, bool nameKnown)
-    {
-        if (responder.Platform.LooksUpBy is not { } by)
-            Asks(Stage.Entry, responder.Name, "whether a peer entry for any address matches", true);
-        else if (!by.Contains(Lookup.Any) && !(by.Contains(Lookup.Name) && NameDecides(nameKnown)))
-            Stops(
-                Stage.Entry,
-                at,
-                responder.Name,
-                Silence,
-                RowKey.AddressOf(initiator.Name),
-                new NoPeerEntry(initiator.Outer, "any address, which its platform does not look up")
-            );
-    }
-
-    /// <summary>
-    /// The entry of another tunnel that fits more closely answers in place of this one's, and does not know the
-    /// initiator.
-    /// </summary>
-    private void AnswersElsewhere(int at, EndName refusedBy, string notify)
-    {
-        if (elsewhere is { } other)
-            Stops(
-                refusedBy == responder.Name ? Stage.AtResponder : Stage.AtInitiator,
-                at,
-                refusedBy,
-                notify,
-                RowKey.AddressOf(initiator.Name),
-                new LandsElsewhere(other)
-            );
     }
 }

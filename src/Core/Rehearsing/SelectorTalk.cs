@@ -63,6 +63,12 @@ internal sealed class SelectorTalk
     /// <summary>The child SAs in the order in which they are asked for.</summary>
     internal IReadOnlyList<SelectorSet> Children => children;
 
+    /// <summary>What the first request carries; null when nobody knows, or nothing fits.</summary>
+    internal SentSelectors? FirstSent => offered is [var first, ..] ? new(first.Local, first.Remote) : null;
+
+    /// <summary>What the first answer carries; null when there is none.</summary>
+    internal SentSelectors? FirstAnswered => children is [var first, ..] ? new(first.Local, first.Remote) : null;
+
     /// <summary>The selectors of the first request hold more than one pair.</summary>
     internal bool OffersSeveral => offered is [{ IsSinglePair: false }, ..];
 

@@ -72,8 +72,7 @@ public sealed class EndView
     public string OuterText => Uplinks.FirstOrDefault()?.OuterText ?? "unknown";
 
     /// <summary>Whether the other end cannot know where to send.</summary>
-    public bool AddressIsDynamic =>
-        Uplinks.FirstOrDefault() is { } u && (u.Address.Value?.IsDynamic == true || u.Nat is { PublicAddress: null });
+    public bool AddressIsDynamic => Uplinks.FirstOrDefault()?.IsDynamic == true;
 
     private string PlatformVia => Platform.Title;
 

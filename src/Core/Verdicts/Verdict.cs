@@ -135,7 +135,7 @@ public static class Verdict
         {
             Outcome.DoesNotStart => PlanOutcome(
                 ToneOf(up),
-                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates; {Why(other)}."
+                $"Comes up{PairsOf(about, up):w} when {up.Initiator} initiates; {Why(about, other)}."
             ),
             Outcome.Undetermined => PlanOutcome(
                 Tone.Plain,
@@ -191,16 +191,9 @@ public static class Verdict
         );
     }
 
-    private static Sentence Why(Rehearsal r) =>
+    private static Sentence Why(Checked about, Rehearsal r) =>
         r.Stop!.Cause is DoesNotStart d
-            ? d.Fault switch
-            {
-                StartFault.RespondsOnly => Sentence.Of($"{r.Initiator} responds only"),
-                StartFault.AddressPending => Sentence.Of(
-                    $"{r.Initiator} cannot: {r.Initiator.Other()}'s address is pending"
-                ),
-                _ => Sentence.Of($"{r.Initiator} cannot: {r.Initiator.Other()}'s address is dynamic"),
-            }
+            ? Sentence.Of($"{r.Initiator} {StartFaults.Words(about.View.End(r.Initiator), d.Fault):w}")
             : Sentence.Of($"{r.Initiator} does not");
 
     /// <summary>

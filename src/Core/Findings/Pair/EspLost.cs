@@ -20,7 +20,8 @@ public static class EspLost
                     + $"set to never at {Say.And(c.View.Ends.Where(Never).Select(e => e.Name.ToString())):w}.",
                 Why =
                     $"The IKE SA can come up. ESP has no ports that NAPT could map, so it is dropped without a notify.",
-                Do = $"Set NAT traversal to 'when detected' at both ends.",
+                Do =
+                    $"Set NAT traversal to 'when detected' {c.WhereNot(e => !Never(e) && e.Get(Settings.NatTraversal).Known):w}.",
                 Consequence =
                     $"The SAs come up and no traffic passes: NAPT in the path, and NAT traversal set to never.",
                 Standard = "RFC 3948",

@@ -23,7 +23,7 @@ public static class KeyVersionsDiffer
                             $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it "
                             + $"can choose only by source address.",
                         Do =
-                            $"Use IKEv2 at both ends, or enter one PSK for any address at {x.Obstacle.RefusedBy!.Value}.",
+                            $"Use IKEv2 {c.WhereNotIkev2():w}, or enter one PSK for any address at {x.Obstacle.RefusedBy!.Value}.",
                         Consequence = $"{x.Obstacle.RefusedBy.Value} has no PSK for an address that it does not know.",
                         Standard =
                             x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",
@@ -51,13 +51,25 @@ public static class KeyVersionsDiffer
                         + $"stays up until then."
                 ),
             Do = eachWay
-                ? Sentence.Of($"Enter one key version for both directions at both ends, or use IKEv2 at both ends.")
-                : Sentence.Of($"Enter the newer key version at both ends, then compare check codes."),
+                ? Sentence.Of(
+                    $"Enter one key version for both directions at both ends, or use IKEv2 {c.WhereNotIkev2():w}."
+                )
+                : Newer(keys),
             Consequence =
                 $"The next authentication fails: {EndName.A} holds key {keys.A.ToString():w}, {EndName.B} "
                 + $"{keys.B.ToString():w}.",
             Standard = old ? "RFC 2409 section 5" : "RFC 7296 section 2.15",
             Evidence = Checked.Of(row),
         };
+    }
+
+    /// <summary>The newest version at the end that does not have it, or each end's keys made to mirror.</summary>
+    private static Sentence Newer(KeysDiffer keys)
+    {
+        if (!keys.A.OneForBoth || !keys.B.OneForBoth)
+            return $"At each end, receive the key version that the other sends. Then compare check codes.";
+        var newest = keys.A.Send.Concat(keys.B.Send).DefaultIfEmpty().Max();
+        var behind = keys.A.Send.Contains(newest) ? EndName.B : EndName.A;
+        return $"Enter key version {newest} at {behind}, then compare check codes.";
     }
 }

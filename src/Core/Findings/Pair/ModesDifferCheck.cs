@@ -14,7 +14,7 @@ public static class ModesDifferCheck
                 RowKey = Settings.ExchangeMode,
                 What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
                 Why = $"A responder set to the other mode drops the first message.",
-                Do = $"Set main mode at both ends. If an address is dynamic, use IKEv2.",
+                Do = $"Set main mode {c.WhereNotMain():w}. If an address is dynamic, use IKEv2.",
                 Consequence =
                     $"The exchange modes differ: {c.Row(Settings.ExchangeMode)?.A.Text} at {EndName.A}, "
                     + $"{c.Row(Settings.ExchangeMode)?.B.Text} at {EndName.B}.",

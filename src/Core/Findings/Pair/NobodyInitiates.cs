@@ -1,5 +1,6 @@
 using Vellumkeep.Core.Comparison;
 using Vellumkeep.Core.Rehearsing;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -16,7 +17,7 @@ public static class NobodyInitiates
                     What =
                         $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
                     Why = $"Each end waits for the other, so a tunnel that goes down stays down.",
-                    Do = $"Set initiation to 'always' at the end whose peer has a fixed address.",
+                    Do = Initiate(c),
                     Consequence =
                         $"Neither end initiates: {EndName.A} {d.Difference.WhyNotA:w}, {EndName.B} {d.Difference.WhyNotB:w}.",
                     Evidence = Checked.Of(d.Row),
@@ -33,4 +34,18 @@ public static class NobodyInitiates
                     Evidence = Checked.Of(d.Row),
                 }),
         ]) { Meets = cause => cause is DoesNotStart };
+
+    /// <summary>Only an end that knows where to send can be told to initiate.</summary>
+    private static Sentence Initiate(Checked c)
+    {
+        var able = c.View.Ends.Where(e => StartFaults.NoDestination(e) is null).Select(e => e.Name).ToArray();
+        if (able.Length > 0)
+            return $"Set initiation to 'always' at {string.Join(" or ", able):w}.";
+        var any = c.View.Ends.FirstOrDefault(e => StartFaults.NoDestination(e) == StartFault.AnyAddressEntered);
+        return any is null
+            ? Sentence.Of($"Give one end a fixed address, or a name that follows it, and let the other initiate.")
+            : Sentence.Of(
+                $"Enter {any.Other.OuterText} as the peer address at {any.Name}, and let {any.Name} initiate."
+            );
+    }
 }

@@ -19,7 +19,7 @@ public static class AggressiveMode
                         + $"guess the PSK offline.",
                     Do = c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
                         ? Sentence.Of(
-                            $"Use IKEv2 at both ends: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} support it."
+                            $"Use IKEv2 {c.WhereNotIkev2():w}: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} support it."
                         )
                         : Sentence.Plain("Use certificates, or plan a platform that supports IKEv2."),
                     Consequence = $"Aggressive mode with a pre-shared key lets anyone attack the PSK offline.",
@@ -43,7 +43,7 @@ public static class AggressiveMode
                         $"Aggressive mode is used although both outer addresses are fixed: {c.View.A.OuterText} and "
                         + $"{c.View.B.OuterText}.",
                     Why = $"With fixed addresses main mode works, and it does not send identities in clear text.",
-                    Do = $"Set main mode at both ends.",
+                    Do = $"Set main mode {c.WhereNotMain():w}.",
                     Standard = "RFC 2409 section 5",
                     Evidence = Checked.Of(c.Row(Settings.ExchangeMode)),
                 },
@@ -61,7 +61,7 @@ public static class AggressiveMode
                     RowKey = Settings.ExchangeMode,
                     What = $"The tunnel uses aggressive mode with certificates.",
                     Why = $"Both identities are sent in clear text, where main mode encrypts them.",
-                    Do = $"Set main mode at both ends: with certificates it needs no fixed address.",
+                    Do = $"Set main mode {c.WhereNotMain():w}: with certificates it needs no fixed address.",
                     Standard = "RFC 2409 section 5",
                     Evidence = Checked.Of(c.Row(Settings.ExchangeMode)),
                 },

@@ -25,7 +25,9 @@ public static class NoForwardSecrecy
                 _ => Sentence.Of($"No PFS, whichever end asks for a child SA: {Both(c)}."),
             },
             Why = $"Anyone who gets the keys of the IKE SA can decrypt every child SA made under it.",
-            Do = $"Require a DH group that both platforms support, at both ends at the same time.",
+            Do =
+                $"Require a DH group that both platforms support, "
+                + $"{c.WhereNot(e => e.Get(Settings.Pfs).Value?.Stance == PfsStance.Required):w}.",
             Standard = "RFC 7296 section 2.12",
             Evidence = Checked.Of(c.Row(Settings.Pfs)),
         };

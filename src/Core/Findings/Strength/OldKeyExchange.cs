@@ -12,7 +12,7 @@ public static class OldKeyExchange
         Sentence fix =
             stuck.Length == 0
                 ? Sentence.Of(
-                    $"Use IKEv2 at both ends: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support it."
+                    $"Use IKEv2 {c.WhereNotIkev2():w}: {c.View.A.Platform.Title} and {c.View.B.Platform.Title} support it."
                 )
                 : Sentence.Of(
                     $"{Say.And(stuck.Select(e => e.Platform.Title).Distinct())} cannot do IKEv2. Plan another "
