@@ -35,10 +35,22 @@ public class FixTests
             var then = new Checked(new(view.Inventory.With([set]), set, view.Today)).Rehearsed(before.Initiator);
             then.Further(before).ShouldBeTrue($"{view.Tunnel.Code} from {before.Initiator}: {fix.Says}");
             then.Outcome.ShouldBe(fix.Then.Outcome);
+            then.Outcome.ShouldNotBe(Outcome.DoesNotStart, $"{view.Tunnel.Code} from {before.Initiator}: {fix.Says}");
+            Said(view, fix).ShouldAllBe(x => x.Before != x.After, $"{view.Tunnel.Code}: {fix.Says}");
             seen++;
         }
 
         seen.ShouldBeGreaterThan(50);
+    }
+
+    /// <summary>What the comparison shows for each value of a fix, before and after.</summary>
+    private static IEnumerable<(string? Before, string? After)> Said(TunnelView view, Fix fix)
+    {
+        var after = new Checked(new(view.Inventory.With([fix.Fixed]), fix.Fixed, view.Today));
+        var before = new Checked(view);
+        return fix
+            .Values.Where(v => before.Row(v.Row) is not null)
+            .Select(v => (before.Row(v.Row)!.Cell(v.End).Text, after.Row(v.Row)?.Cell(v.End).Text));
     }
 
     [Fact]

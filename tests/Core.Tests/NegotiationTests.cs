@@ -87,7 +87,9 @@ public class NegotiationTests
                     miss.DiffersIn.Length.ShouldBe(offers.Min(o => accepts.Min(a => Apart(o, a))));
                     var (o, a) = (IkeProposal.Parse(miss.Offered).Value!, IkeProposal.Parse(miss.Accepted).Value!);
                     miss.DiffersIn.Contains("DH group").ShouldBe(o.Group != a.Group);
-                    miss.DiffersIn.Contains("encryption").ShouldBe(o.Encryption != a.Encryption);
+                    miss.DiffersIn.Contains("encryption").ShouldBe(o.Encryption.Number != a.Encryption.Number);
+                    miss.DiffersIn.Contains("key length")
+                        .ShouldBe(o.Encryption != a.Encryption && o.Encryption.Number == a.Encryption.Number);
                 }
             );
     }

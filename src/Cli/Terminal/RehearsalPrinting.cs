@@ -58,13 +58,15 @@ internal static class RehearsalPrinting
                 + $"{s.In(other.ToLowerInvariant(), other)}"
         );
         var told = 0;
-        foreach (var x in side.Exchanges)
+        foreach (var x in side.Exchanges.Where(x => !x.IfFixed))
         {
             Told(x.Number - 1);
             Exchange(s, side, x);
         }
 
         Told(int.MaxValue);
+        foreach (var x in side.Exchanges.Where(x => x.IfFixed))
+            Exchange(s, side, x);
         if (side.Stops.Count == 0 && side.FindOut.Count == 0 && side.Later is null)
             s.Line(
                 s.In(

@@ -159,7 +159,9 @@ public sealed partial class Compare
     private void Start()
     {
         var (a, b) = (view.A.Get(Settings.Initiation), view.B.Get(Settings.Initiation));
-        string? WhyNot(EndView e) => StartFaults.Of(e) is { } fault ? StartFaults.Words(e, fault) : null;
+        // An address that is still to come keeps nobody from initiating once it is there.
+        string? WhyNot(EndView e) =>
+            StartFaults.Of(e) is { } fault and not StartFault.AddressPending ? StartFaults.Words(e, fault) : null;
         Difference? difference = null;
         if (a.Known && b.Known)
             difference = (WhyNot(view.A), WhyNot(view.B)) switch

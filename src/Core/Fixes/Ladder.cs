@@ -1,7 +1,7 @@
-using Vellumkeep.Core.Fixes;
+using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Rehearsing;
 
-namespace Vellumkeep.Core.Findings;
+namespace Vellumkeep.Core.Fixes;
 
 /// <summary>One message as it is drawn.</summary>
 /// <param name="Number">From 1, down the ladder.</param>
