@@ -164,7 +164,12 @@ public static class RandomEnds
         Put(Settings.Dpd, () =>
             Maybe(r) ? Dpd.Off : new(Time(r), r.Next(1, 9), Pick(r, Enum.GetValues<DeadPeerAction>()))
         );
-        Put(Settings.Keepalive, () => Maybe(r) ? PeerAddress.Any : new(Host(r), null));
+        Put(Settings.Keepalive, () => Maybe(r) ? KeepaliveTarget.None : new(new PeerAddress(Host(r), null)));
+        Put(Settings.EspMode, () => W(WordsOf.EspModes));
+        Put(Settings.InterfaceEncapsulation, () => W(WordsOf.InterfaceEncapsulations));
+        Put(Settings.PeerAuthentication, () => W(WordsOf.Authentications));
+        Put(Settings.Signatures, () => new Several<Word<SignatureMethod>>([W(WordsOf.SignatureMethods)]));
+        Put(Settings.NatKeepalive, () => Maybe(r) ? Every.Off : new(Time(r)));
         Put(Settings.MssClamp, () => new Clamp(Maybe(r) ? null : r.Next(500, 1500)));
         return set;
     }

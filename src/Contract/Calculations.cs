@@ -22,6 +22,9 @@ public sealed record PacketResult
 
     public required int Aligned { get; init; }
 
+    /// <summary>What is taken off within the encrypted part; negative where the packet's own header is outside.</summary>
+    public required IReadOnlyList<TermLine> Inside { get; init; }
+
     public required int Inner { get; init; }
 
     public required int MssIPv4 { get; init; }
@@ -45,18 +48,23 @@ public sealed record GradeResult(
 );
 
 /// <summary>
-/// What two platforms can both do under one IKE version. BothSpeak: whether both know the version at all.
+/// What two platforms can both do under one IKE version. BothSpeak: whether both know the version at all; null when a
+/// profile does not say. Unknown: what a profile does not say, so that what they have in common is unknown there.
 /// </summary>
 public sealed record CommonResult(
     string A,
     string B,
     string Version,
-    bool BothSpeak,
+    bool? BothSpeak,
     IReadOnlyList<GradeResult> Ike,
     IReadOnlyList<GradeResult> Esp,
     IReadOnlyList<string> Groups,
-    IReadOnlyList<NotCommonLine> NotCommon
+    IReadOnlyList<NotCommonLine> NotCommon,
+    IReadOnlyList<NotSaidLine> Unknown
 );
+
+/// <summary>What the profile at an end does not say.</summary>
+public sealed record NotSaidLine(string End, string Platform, IReadOnlyList<string> What);
 
 /// <summary>What is not in common between the two, and what follows.</summary>
 public sealed record NotCommonLine(string What, string A, string B, string Follows);

@@ -3,28 +3,43 @@ namespace Vellumkeep.Views;
 /// <summary>The calculations, each with its working: the same for the service and for the command alone.</summary>
 public static class CalculationPages
 {
-    /// <param name="inner">IPv4 or IPv6: the family of the outer header.</param>
-    public static Parsed<PacketResult> Packet(string? proposal, string? outer, bool udp, int mtu) =>
+    /// <param name="proposal">The ESP proposal.</param>
+    /// <param name="outer">IPv4 or IPv6: the family of the outer header.</param>
+    /// <param name="udp">Whether ESP goes in UDP.</param>
+    /// <param name="mtu">Of the link, in octets.</param>
+    /// <param name="mode">Tunnel or transport; tunnel when left out.</param>
+    /// <param name="wrap">What the tunnel interface puts around the packet; nothing when left out.</param>
+    public static Parsed<PacketResult> Packet(
+        string? proposal,
+        string? outer,
+        bool udp,
+        int mtu,
+        string? mode = null,
+        string? wrap = null
+    ) =>
         EspProposal
             .Parse(proposal ?? "")
             .In("proposal")
-            .Then(p =>
-                FamilyOf(outer)
-                    .In("outer")
-                    .Then(f =>
+            .Then(p => FamilyOf(outer).In("outer").To(f => (Proposal: p, Outer: f)))
+            .Then(x => Word(WordsOf.EspModes, mode, EspMode.Tunnel).In("mode").To(m => (x.Proposal, x.Outer, Mode: m)))
+            .Then(x =>
+                Word(WordsOf.InterfaceEncapsulations, wrap, InterfaceEncapsulation.None)
+                    .In("interface")
+                    .Then(w =>
                         PacketCalculation
-                            .Of(p, f, udp, mtu)
+                            .Of(x.Proposal, x.Outer, udp, mtu, x.Mode, w)
                             .In("mtu")
                             .To(s => new PacketResult
                             {
-                                Proposal = p.ToString(),
-                                Outer = f.ToString(),
+                                Proposal = x.Proposal.ToString(),
+                                Outer = x.Outer.ToString(),
                                 Udp = udp,
                                 LinkMtu = s.LinkMtu,
                                 Terms = [.. s.Terms.Select(t => new TermLine(t.What, t.Octets))],
                                 Left = s.Left,
                                 Alignment = s.Alignment,
                                 Aligned = s.Aligned,
+                                Inside = [.. s.Inside.Select(t => new TermLine(t.What, t.Octets))],
                                 Inner = s.Inner,
                                 MssIPv4 = s.MssIPv4,
                                 MssIPv6 = s.MssIPv6,
@@ -35,6 +50,9 @@ public static class CalculationPages
                             })
                     )
             );
+
+    private static Parsed<T> Word<T>(Words<T> words, string? typed, T usual)
+        where T : struct, Enum => typed is null ? Parsed<T>.Of(usual) : words.Parse(typed);
 
     public static Parsed<GradeResult> Grade(string? proposal) => Graded.Parse(proposal ?? "").To(Grade);
 
@@ -59,7 +77,8 @@ public static class CalculationPages
             [.. c.Ike.Select(Grade)],
             [.. c.Esp.Select(Grade)],
             c.Groups,
-            [.. c.Differences.Select(d => new NotCommonLine(d.What, d.A, d.B, d.Follows))]
+            [.. c.Differences.Select(d => new NotCommonLine(d.What, d.A, d.B, d.Follows))],
+            [.. c.Unknown.Select(u => new NotSaidLine(u.At.ToString(), u.At == EndName.A ? nameA : nameB, u.What))]
         );
     }
 

@@ -26,6 +26,8 @@ public static class PlatformFacts
     public static IReadOnlyList<FactLine> Does(Platform p) =>
         Said(
             ("accepts as responder", p.Answers is { } a ? Platform.Answerings.Of(a) : null),
+            ("offers as initiator", p.Offers is { } offers ? Platform.Offerings.Of(offers) : null),
+            ("writes distinguished names", p.WritesNames is { } names ? Platform.NameOrders.Of(names) : null),
             ("order of proposals", p.OrderWins is { } o ? Platform.Orders.Of(o) : null),
             ("selects the peer by", Words(p.LooksUpBy, Platform.Lookups)),
             (
@@ -86,6 +88,7 @@ public static class PlatformFacts
             {
                 ("its algorithms", p.Encryptions.IsEmpty),
                 ("what it accepts as responder", p.Answers is null),
+                ("in what form it offers ticked algorithms", p.Offers is null && p.Answers == Answering.AnyCombination),
                 ("how it selects the peer entry", p.LooksUpBy is null),
                 ("whether it ignores upper and lower case in identities", p.ComparesNamesByOctet is null),
                 (

@@ -39,7 +39,7 @@ public class AdviceTests
     [Fact]
     public void A_retired_tunnel_makes_no_hub()
     {
-        var keepalive = Recorded<PeerAddress>.Known(new(Address.Parse("10.61.0.20").Value, null));
+        var keepalive = Recorded<KeepaliveTarget>.Known(KeepaliveTarget.Parse("10.61.0.20").Value!);
         var tunnel = Sound.WithEnd(EndName.A, e => e with { Set = e.Set.With(Settings.Keepalive, keepalive) });
         var others = DemoInventory
             .All.On(tunnel.A.GatewayId)

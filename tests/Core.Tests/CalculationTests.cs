@@ -119,7 +119,15 @@ public class CalculationTests
             var ground = CommonGround.Of(a, b, version);
             var mirrored = CommonGround.Of(b, a, version);
             var pair = $"{a.Title}, {b.Title}, {version}";
-            ground.BothSpeak.ShouldBe(a.IkeVersions.Contains(version) && b.IkeVersions.Contains(version), pair);
+            bool?[] speak = [a.Speaks(version), b.Speaks(version)];
+            ground.BothSpeak.ShouldBe(
+                speak.Contains(false) ? false
+                    : speak.Contains(null) ? null
+                    : true,
+                pair
+            );
+            if (a.Encryptions.IsEmpty && ground.BothSpeak != false)
+                ground.Unknown.ShouldContain(u => u.At == EndName.A && u.What.Contains("encryption"), pair);
             ground.Ike.Select(g => g.Proposal).ShouldBe(mirrored.Ike.Select(g => g.Proposal), pair);
             ground.Esp.Select(g => g.Proposal).ShouldBe(mirrored.Esp.Select(g => g.Proposal), pair);
             ground.Groups.ShouldAllBe(g => a.Can(g, version) == true && b.Can(g, version) == true, pair);

@@ -148,4 +148,18 @@ public class StrengthenTests
         refused.Code.ShouldBe("PAIR-01");
         refused.Wrong.ToString().ShouldContain("IKEv2");
     }
+
+    [Fact]
+    public void What_a_profile_does_not_say_is_not_chosen_and_not_called_nothing_in_common()
+    {
+        var tunnel = DemoInventory.Tunnel("QUI-BRI");
+        var gateway = DemoInventory.All.Get<Gateway>(tunnel.B.GatewayId);
+        var silent = DemoInventory.All.Get<Platform>(gateway.PlatformId) with { Groups = [], IkeVersions = [] };
+        var plan = Planner.Plan(
+            DemoInventory.All.With([silent]),
+            new StrengthenRequest(tunnel.Id, null),
+            DemoInventory.Today
+        );
+        plan.Refused.Single().Wrong.ToString().ShouldContain("does not say its IKE versions and DH groups");
+    }
 }

@@ -200,6 +200,27 @@ public class ValueTests
         (packet.LinkMtu - packet.Terms.Sum(t => t.Octets)).ShouldBe(packet.Left);
     }
 
+    // 1,446 in tunnel mode: the interface takes a delivery header of 20 and its own; transport mode gives the outer one back.
+    [Theory]
+    [InlineData("tunnel", "none", 1446)]
+    [InlineData("tunnel", "GRE", 1422)]
+    [InlineData("tunnel", "GRE with key", 1418)]
+    [InlineData("tunnel", "IP in IP", 1426)]
+    [InlineData("transport", "GRE", 1442)]
+    [InlineData("transport", "IP in IP", 1446)]
+    [InlineData("transport", "none", 1466)]
+    public void What_the_tunnel_interface_adds_is_taken_off(string mode, string wrap, int inner) =>
+        Calculations
+            .PacketCalculation.Of(
+                EspProposal.Parse("AES-256-GCM-16").Value,
+                Family.IPv4,
+                false,
+                1500,
+                WordsOf.EspModes.Parse(mode).Value,
+                WordsOf.InterfaceEncapsulations.Parse(wrap).Value
+            )
+            .Value.Inner.ShouldBe(inner);
+
     [Fact]
     public void A_combined_mode_proposal_is_taken_by_any_combination_of_ticked_members()
     {

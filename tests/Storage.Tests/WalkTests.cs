@@ -115,12 +115,12 @@ public abstract class WalkTests(KeptDemo demo)
                 return ordered with { Fallback = new($"ORDER-{random.Next(3)}", random.Next(1, 4)) };
             case 6:
                 var probing = Any<Tunnel>();
-                var target = PeerAddress.Parse($"10.62.4.{random.Next(1, 250)}").Value!;
+                var target = KeepaliveTarget.Parse($"10.62.4.{random.Next(1, 250)}").Value!;
                 return probing with
                 {
                     A = probing.A with
                     {
-                        Set = probing.A.Set.With(Settings.Keepalive, Recorded<PeerAddress>.Known(target)),
+                        Set = probing.A.Set.With(Settings.Keepalive, Recorded<KeepaliveTarget>.Known(target)),
                     },
                 };
             case 7:

@@ -32,6 +32,8 @@ internal static class CalcCommands
         var outer = Frame.Text("--outer", "IPv4 or IPv6; IPv4 when left out");
         var mtu = new Option<int>("--mtu") { Description = "link MTU in octets", DefaultValueFactory = _ => 1500 };
         var udp = new Option<bool>("--udp") { Description = "with UDP encapsulation (port 4500)" };
+        var mode = Frame.Text("--mode", "tunnel or transport; tunnel when left out");
+        var wrap = Frame.Text("--interface", "what the tunnel interface adds: none, GRE, GRE with key or IP in IP");
         return Frame.Alone(
             "packet",
             "largest inner packet and MSS for a proposal on a link",
@@ -43,14 +45,18 @@ internal static class CalcCommands
                         Joined(p.GetValue(proposal)),
                         p.GetValue(outer),
                         p.GetValue(udp),
-                        p.GetValue(mtu)
+                        p.GetValue(mtu),
+                        p.GetValue(mode),
+                        p.GetValue(wrap)
                     ),
                     x => Packet(f.Screen, x)
                 ),
             proposal,
             outer,
             udp,
-            mtu
+            mtu,
+            mode,
+            wrap
         );
     }
 
@@ -190,6 +196,8 @@ internal static class CalcCommands
             x.Alignment == 4 ? "rounded down to a multiple of 4" : $"rounded down to whole blocks of {x.Alignment}"
         );
         Row("-", 2, "trailer");
+        foreach (var t in x.Inside)
+            Row(t.Octets < 0 ? "+" : "-", Math.Abs(t.Octets), t.What);
         s.Line(s.In("strong", $"  = {x.Inner, 6}  largest inner packet"));
         s.Line($"    {x.MssIPv4, 6}  MSS with IPv4 inside (less 40)");
         s.Line($"    {x.MssIPv6, 6}  MSS with IPv6 inside (less 60)");
@@ -215,9 +223,16 @@ internal static class CalcCommands
     private static void Common(Screen s, CommonResult x)
     {
         s.Line($"{s.In("a", x.A)} and {s.In("b", x.B)} under {x.Version}");
-        if (!x.BothSpeak)
+        foreach (var u in x.Unknown)
+            s.Wrapped(
+                $"Unknown: the profile of {u.Platform} at {u.End} does not say its {string.Join(", ", u.What)}.",
+                0,
+                "weak"
+            );
+        if (x.BothSpeak != true)
         {
-            s.Line(s.In("stops", $"They do not both support {x.Version}."));
+            if (x.BothSpeak is false)
+                s.Line(s.In("stops", $"They do not both support {x.Version}."));
             return;
         }
 
@@ -225,15 +240,20 @@ internal static class CalcCommands
         {
             s.Line("");
             if (list.Count == 0)
-                s.Line(s.In("stops", $"No {layer} proposal in common by their profiles."));
-            s.Table(
-                [$"{layer} proposal, strongest first", "strength", "weakest", "RFC level"],
-                list.Select(g => (IReadOnlyList<string>)[g.Proposal, Bits(g.Bits), g.Weakest, g.Word])
-            );
+                s.Line(
+                    x.Unknown.Count > 0
+                        ? s.In("soft", $"{layer} proposals in common: unknown.")
+                        : s.In("stops", $"No {layer} proposal in common by their profiles.")
+                );
+            else
+                s.Table(
+                    [$"{layer} proposal, strongest first", "strength", "weakest", "RFC level"],
+                    list.Select(g => (IReadOnlyList<string>)[g.Proposal, Bits(g.Bits), g.Weakest, g.Word])
+                );
         }
 
         s.Line("");
-        s.Wrapped($"DH groups in common: {(x.Groups.Count == 0 ? "none" : string.Join(", ", x.Groups))}");
+        s.Wrapped($"DH groups in common: {Groups(x)}");
         if (x.NotCommon.Count > 0)
             s.Line("\n" + s.In("strong", "What is not in common"));
         foreach (var u in x.NotCommon)
@@ -242,6 +262,11 @@ internal static class CalcCommands
             s.Wrapped(u.Follows, 2, "soft");
         }
     }
+
+    private static string Groups(CommonResult x) =>
+        x.Groups.Count > 0 ? string.Join(", ", x.Groups)
+        : x.Unknown.Any(u => u.What.Contains("DH groups")) ? "unknown"
+        : "none";
 
     private static void Life(Screen s, LifetimeWorked x)
     {

@@ -9,20 +9,25 @@ namespace Vellumkeep.Core.Calculations;
 /// <param name="Follows">What has to be done because they differ.</param>
 public sealed record NotCommon(string What, string A, string B, string Follows);
 
+/// <summary>What a profile does not say that the two have to have in common.</summary>
+/// <param name="At">The end whose platform it is.</param>
+/// <param name="What">Such as <c>DH groups</c>.</param>
+public sealed record NotSaid(EndName At, ImmutableArray<string> What);
+
 /// <summary>
 /// What two platforms can both do under one IKE version: proposals, strongest first by the weakest member's strength,
 /// then by what the standards ask of them. Empty lists under a version that one of them does not speak. Nothing is
 /// assumed of a profile that lists no algorithms.
 /// </summary>
 /// <param name="Version">The IKE version that all of it is for.</param>
-/// <param name="BothSpeak">Whether both profiles have that version.</param>
+/// <param name="BothSpeak">Whether both profiles have that version; null when one does not say.</param>
 /// <param name="Ike">IKE proposals that both support, strongest first.</param>
 /// <param name="Esp">ESP proposals that both support, strongest first.</param>
 /// <param name="Groups">DH groups that both support, for PFS.</param>
 /// <param name="Differences">What one does otherwise than the other.</param>
 public sealed record CommonGround(
     IkeVersion Version,
-    bool BothSpeak,
+    bool? BothSpeak,
     ImmutableArray<Graded> Ike,
     ImmutableArray<Graded> Esp,
     ImmutableArray<string> Groups,
@@ -31,15 +36,32 @@ public sealed record CommonGround(
 {
     private const int Shown = 12;
 
+    /// <summary>What a profile does not say: what else the two have in common is unknown, and not nothing.</summary>
+    public ImmutableArray<NotSaid> Unknown { get; private init; } = [];
+
+    /// <summary>What keeps two profiles from being compared, each end by itself; empty when both say all.</summary>
+    public static ImmutableArray<NotSaid> UnknownOf(Platform a, Platform b) =>
+        [
+            .. new[] { (EndName.A, a), (EndName.B, b) }
+                .Select(x => new NotSaid(x.Item1, x.Item2.UnsaidOfProposals))
+                .Where(x => !x.What.IsEmpty),
+        ];
+
     /// <param name="a">What end A has.</param>
     /// <param name="b">What end B has.</param>
     /// <param name="version">The IKE version under which it is asked.</param>
     /// <param name="most">How many proposals of each layer are given, the strongest; 12 when left out.</param>
     public static CommonGround Of(Platform a, Platform b, IkeVersion version, int most = Shown)
     {
-        var speak = a.IkeVersions.Contains(version) && b.IkeVersions.Contains(version);
-        if (!speak)
-            return new(version, false, [], [], [], []);
+        var unknown = UnknownOf(a, b);
+        var speak = (a.Speaks(version), b.Speaks(version)) switch
+        {
+            (false, _) or (_, false) => false,
+            (null, _) or (_, null) => (bool?)null,
+            _ => true,
+        };
+        if (speak != true)
+            return new(version, speak, [], [], [], []) { Unknown = speak is null ? unknown : [] };
         return new(
             version,
             true,
@@ -64,7 +86,10 @@ public sealed record CommonGround(
                     .Select(g => g.Name),
             ],
             [.. Compare(a, b, version)]
-        );
+        )
+        {
+            Unknown = unknown,
+        };
 
         bool Both(string name) => a.Can(name, version) == true && b.Can(name, version) == true;
     }

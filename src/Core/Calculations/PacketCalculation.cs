@@ -6,7 +6,7 @@ namespace Vellumkeep.Core.Calculations;
 public sealed record Term(string What, int Octets);
 
 /// <summary>
-/// The largest inner packet that fits a link: the link's MTU less what ESP in tunnel mode adds (RFC 4303 section 2),
+/// The largest inner packet that fits a link: the link's MTU less what ESP adds (RFC 4303 section 2),
 /// rounded down to the alignment, less the two octets of the trailer. All in octets.
 /// </summary>
 /// <param name="LinkMtu">The largest packet of the link.</param>
@@ -14,6 +14,7 @@ public sealed record Term(string What, int Octets);
 /// <param name="Left">What is left for the encrypted part.</param>
 /// <param name="Alignment">The cipher's block, or 4 for combined-mode and stream ciphers.</param>
 /// <param name="Aligned">That, rounded down to the alignment of the cipher.</param>
+/// <param name="Inside">What is taken off within the encrypted part: what the tunnel interface puts around the packet.</param>
 /// <param name="Inner">Largest inner packet.</param>
 public sealed record PacketCalculation(
     int LinkMtu,
@@ -21,6 +22,7 @@ public sealed record PacketCalculation(
     int Left,
     int Alignment,
     int Aligned,
+    ImmutableArray<Term> Inside,
     int Inner
 )
 {
@@ -38,7 +40,16 @@ public sealed record PacketCalculation(
     /// <param name="outer">The IP version of the outer header.</param>
     /// <param name="encapsulated">Whether ESP goes in UDP (RFC 3948).</param>
     /// <param name="linkMtu">576 to 9,216 octets.</param>
-    public static Parsed<PacketCalculation> Of(EspProposal proposal, Family outer, bool encapsulated, int linkMtu)
+    /// <param name="mode">Tunnel or transport mode.</param>
+    /// <param name="wrap">What the tunnel interface puts around the packet before.</param>
+    public static Parsed<PacketCalculation> Of(
+        EspProposal proposal,
+        Family outer,
+        bool encapsulated,
+        int linkMtu,
+        EspMode mode = EspMode.Tunnel,
+        InterfaceEncapsulation wrap = InterfaceEncapsulation.None
+    )
     {
         if (linkMtu is < 576 or > 9216)
             return Parsed<PacketCalculation>.Fail($"{linkMtu} is not a link MTU", "octets, 576 to 9216, such as 1500");
@@ -66,7 +77,28 @@ public sealed record PacketCalculation(
         );
         var left = linkMtu - terms.Sum(t => t.Octets);
         var aligned = left / block * block;
-        return Parsed<PacketCalculation>.Of(new(linkMtu, [.. terms], left, block, aligned, aligned - 2));
+        var inside = InsideOf(mode, wrap, terms[0].Octets);
+        return Parsed<PacketCalculation>.Of(
+            new(linkMtu, [.. terms], left, block, aligned, inside, aligned - 2 - inside.Sum(t => t.Octets))
+        );
+    }
+
+    /// <summary>
+    /// What stands between the ESP header and the inner packet. In transport mode the header of the packet itself, or the
+    /// delivery header of the interface, is the one outside, and takes no room again.
+    /// </summary>
+    private static ImmutableArray<Term> InsideOf(EspMode mode, InterfaceEncapsulation wrap, int header)
+    {
+        var terms = ImmutableArray.CreateBuilder<Term>();
+        if (mode == EspMode.Transport && wrap == InterfaceEncapsulation.None)
+            terms.Add(new("the packet's own header, which is outside", -header));
+        if (mode == EspMode.Tunnel && wrap != InterfaceEncapsulation.None)
+            terms.Add(new("delivery header of the interface", header));
+        if (wrap == InterfaceEncapsulation.Gre)
+            terms.Add(new("GRE header", 4));
+        if (wrap == InterfaceEncapsulation.GreWithKey)
+            terms.Add(new("GRE header with key", 8));
+        return terms.ToImmutable();
     }
 
     /// <summary>The tag of a combined-mode cipher (RFC 4106 section 6, RFC 7634 section 2).</summary>

@@ -160,7 +160,9 @@ public sealed partial class Compare
         if (view.A.End.TunnelAddress is null && view.B.End.TunnelAddress is null)
             return;
         Difference? difference =
-            a.Value is { } x && b.Value is { } y && (x.Address == y.Address || x.Network != y.Network)
+            a.Value is { IsNone: false } x
+            && b.Value is { IsNone: false } y
+            && (x.Address == y.Address || x.Network != y.Network)
                 ? new TunnelAddressesDiffer(x, y)
                 : null;
         Add(RowKey.TunnelAddress, "Tunnel address", a, b, difference is null, difference);

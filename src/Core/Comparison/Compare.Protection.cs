@@ -29,6 +29,24 @@ public sealed partial class Compare
         );
     }
 
+    private void Methods()
+    {
+        var (a, b) = (view.A.Get(Settings.Authentication), view.B.Get(Settings.Authentication));
+        bool?[] fit = [.. view.Ends.Select(e => MethodFit.Of(e, view.Version).Fits)];
+        var differs = fit.Contains(false);
+        rows.Add(
+            new(
+                Settings.Authentication,
+                Settings.Authentication.Label,
+                Cell.Of(a),
+                Cell.Of(b),
+                RelationOf(a, b, !differs, undetermined: !differs && fit.Contains(null)),
+                OnlyOn(a.Known, b.Known),
+                differs ? new MethodsDiffer() : null
+            )
+        );
+    }
+
     private void Ike()
     {
         Negotiated(Settings.IkeProposals, (from, to, answering) =>
@@ -38,7 +56,7 @@ public sealed partial class Compare
 
     private void Esp() =>
         Negotiated(Settings.EspProposals, (from, to, answering) =>
-            Choice.Esp(Usable.Esp(from, view.Version), Usable.Esp(to, view.Version), answering)
+            Choice.Esp(Usable.EspOffers(from, view.Version), Usable.Esp(to, view.Version), answering)
         );
 
     /// <summary>

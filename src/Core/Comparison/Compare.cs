@@ -8,8 +8,12 @@ public sealed partial class Compare
     private static readonly ImmutableArray<Setting> Beside =
     [
         Settings.ExtendedSequence,
+        Settings.EspMode,
+        Settings.PeerAuthentication,
+        Settings.Signatures,
         Settings.Reauthentication,
         Settings.NatTraversal,
+        Settings.NatKeepalive,
         Settings.Dpd,
         Settings.ReplayWindow,
         Settings.Keepalive,
@@ -17,6 +21,7 @@ public sealed partial class Compare
         Settings.Mtu,
         Settings.MssClamp,
         Settings.DontFragment,
+        Settings.InterfaceEncapsulation,
     ];
 
     private readonly TunnelView view;
@@ -37,7 +42,7 @@ public sealed partial class Compare
             overlapIsEnough: true
         );
         c.Setting(Settings.ExchangeMode);
-        c.Setting(Settings.Authentication, (a, b) => a == b ? null : new MethodsDiffer());
+        c.Methods();
         c.Identities(EndName.A);
         c.Identities(EndName.B);
         c.Keys();

@@ -14,15 +14,26 @@ internal static class IdentityFit
         if (
             sender.IdentitySent.Value is not { } s
             || sender.Other.IdentityExpected.Value is not { } x
-            || NameMatch.Same(s, x)
+            || Written(sender, s, x) != NameFit.Unlike
         )
             return null;
         return new(sender.Name, s, x, FaultOf(s, x), sender.Other.Platform.ComparesNamesByOctet);
     }
 
+    /// <summary>Whether they are the same only if the platforms write distinguished names in opposite order.</summary>
+    internal static bool SameIfReversed(EndView sender) =>
+        sender.IdentitySent.Value is { } s
+        && sender.Other.IdentityExpected.Value is { } x
+        && Written(sender, s, x) == NameFit.SameIfReversed;
+
+    private static NameFit Written(EndView sender, Identity sent, Identity expected) =>
+        NameMatch.Of(sent, sender.Platform.WritesNames, expected, sender.Other.Platform.WritesNames);
+
     private static IdentityFault FaultOf(Identity sent, Identity expected)
     {
         var sameKind = sent.Type == expected.Type;
+        if (sameKind && NameMatch.Same(sent, expected))
+            return IdentityFault.OrderOnly;
         if (sameKind && sent.Value.Trim() == expected.Value.Trim())
             return IdentityFault.BlanksOnly;
         if (NameMatch.OnlyCase(sent, expected))

@@ -2,6 +2,19 @@ using System.Text;
 
 namespace Vellumkeep.Core.Comparison;
 
+/// <summary>How two identities stand to each other.</summary>
+internal enum NameFit
+{
+    /// <summary>They are the same.</summary>
+    Same,
+
+    /// <summary>They are the same if the two platforms write their levels in opposite order, which nobody says.</summary>
+    SameIfReversed,
+
+    /// <summary>They are not the same.</summary>
+    Unlike,
+}
+
 /// <summary>
 /// Identities compared as what they are: distinguished names by RFC 5280 section 7.1 (types and values whatever their
 /// case, blanks folded as RFC 4518 section 2.6.1 has it, the members of one level in any order), everything else octet
@@ -9,14 +22,27 @@ namespace Vellumkeep.Core.Comparison;
 /// </summary>
 internal static class NameMatch
 {
-    /// <summary>Whether the two are the same, whatever the platform does with case.</summary>
-    internal static bool Same(Identity one, Identity other) =>
-        one == other
-        || (
-            one.Type == IdentityKind.DistinguishedName
-            && other.Type == IdentityKind.DistinguishedName
-            && SameName(Levels(one.Value), Levels(other.Value))
-        );
+    /// <summary>Whether the two are the same, whatever the platform does with case, and in whatever order.</summary>
+    internal static bool Same(Identity one, Identity other) => Of(one, null, other, null) != NameFit.Unlike;
+
+    /// <summary>How an identity stands to another, each as its platform writes it.</summary>
+    internal static NameFit Of(Identity one, NameOrder? ordered, Identity other, NameOrder? otherOrdered)
+    {
+        if (one == other && (ordered is null || otherOrdered is null || ordered == otherOrdered))
+            return NameFit.Same;
+        if (one.Type != IdentityKind.DistinguishedName || other.Type != IdentityKind.DistinguishedName)
+            return one == other ? NameFit.Same : NameFit.Unlike;
+        var (a, b) = (Levels(one.Value), Levels(other.Value));
+        if ((OrderOf(one, ordered), OrderOf(other, otherOrdered)) is ({ } x, { } y))
+            return a.SequenceEqual(x == y ? b : b.Reverse()) ? NameFit.Same : NameFit.Unlike;
+        return a.SequenceEqual(b) ? NameFit.Same
+            : a.SequenceEqual(b.Reverse()) ? NameFit.SameIfReversed
+            : NameFit.Unlike;
+    }
+
+    // A name with slashes is written from its most general level.
+    private static NameOrder? OrderOf(Identity name, NameOrder? ordered) =>
+        name.Value.StartsWith('/') ? NameOrder.GeneralFirst : ordered;
 
     /// <summary>
     /// Whether they differ in case alone: then the platform decides. A key-id is octets and no text (RFC 7296 section
@@ -27,10 +53,6 @@ internal static class NameMatch
         && one.Type != IdentityKind.KeyId
         && one.Value != other.Value
         && string.Equals(one.Value, other.Value, StringComparison.OrdinalIgnoreCase);
-
-    // A name is written from its last level (RFC 4514 section 2.1) or from its first, as devices do.
-    private static bool SameName(string[] one, string[] other) =>
-        one.SequenceEqual(other) || one.Reverse().SequenceEqual(other);
 
     private static string[] Levels(string name) =>
         [.. Parts(name.TrimStart('/'), name.StartsWith('/') ? '/' : ',').Select(Level)];

@@ -136,6 +136,9 @@ public enum IdentityFault
     /// <summary>Only its kind differs (RFC 7296 section 3.5).</summary>
     KindOnly,
 
+    /// <summary>Only the order of the levels of a distinguished name differs.</summary>
+    OrderOnly,
+
     /// <summary>Only blanks differ.</summary>
     BlanksOnly,
 

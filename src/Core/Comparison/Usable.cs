@@ -22,6 +22,8 @@ internal static class Usable
     internal static ImmutableArray<IkeProposal> IkeOffers(EndView end, IkeVersion? version)
     {
         var able = Ike(end, version);
+        if (InOneProposal(end, version))
+            return Combinations.Of(able);
         return
             version == IkeVersion.IKEv1
             && end.Get(Settings.ExchangeMode).Value?.Value == ExchangeMode.Aggressive
@@ -29,6 +31,17 @@ internal static class Usable
             ? [.. able.Where(p => p.Group == able[0].Group)]
             : able;
     }
+
+    /// <summary>Those of ESP that it can offer.</summary>
+    internal static ImmutableArray<EspProposal> EspOffers(EndView end, IkeVersion? version) =>
+        InOneProposal(end, version) ? Combinations.Of(Esp(end, version)) : Esp(end, version);
+
+    /// <summary>
+    /// Whether its algorithms go out as one proposal with several transforms of a type, which only IKEv2 has (RFC 7296
+    /// section 3.3): the other end may then combine them as it likes.
+    /// </summary>
+    internal static bool InOneProposal(EndView end, IkeVersion? version) =>
+        version != IkeVersion.IKEv1 && end.Platform.Offers == Offering.OneProposal;
 
     internal static ImmutableArray<EspProposal> Esp(EndView end, IkeVersion? version)
     {

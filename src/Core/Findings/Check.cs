@@ -140,7 +140,7 @@ public static class Checks
     /// Raised with every release in which a check finds otherwise: the service then checks the whole fleet again in the
     /// background. A test holds it against what the checks find on the demo.
     /// </summary>
-    public const int Version = 7;
+    public const int Version = 8;
 
     /// <summary>Every check, in the order of the catalogue.</summary>
     public static readonly ImmutableArray<Check> All =
@@ -167,6 +167,7 @@ public static class Checks
         Pair.NeverConfirmed.Check,
         Pair.FinalValueDoesNotFit.Check,
         Pair.NoFamilyInCommonCheck.Check,
+        Pair.InterfacesDiffer.Check,
         Strength.MustNotBeUsed.Check,
         Strength.ShouldNotBeUsed.Check,
         Strength.OldKeyExchange.Check,
@@ -194,6 +195,7 @@ public static class Checks
         Addresses.AddressTwice.Check,
         Addresses.AnyOnPolicy.Check,
         Addresses.TestPointOutside.Check,
+        Addresses.PublicInside.Check,
         Path.NoRoute.Check,
         Path.NoDiscardRoute.Check,
         Path.RuleMissing.Check,
@@ -211,6 +213,7 @@ public static class Checks
         Path.PastDeadline.Check,
         Path.NameUnreliable.Check,
         Path.PairingRefused.Check,
+        Path.MappingExpires.Check,
         Keys.CertificateFails.Dates,
         Keys.CertificateFails.Names,
         Keys.CertificateFails.Anchors,

@@ -48,7 +48,11 @@ public static class FindingText
     {
         var sender = about.View.End(x.From);
         var offers = Usable.IkeOffers(sender, r.Version);
-        string Offered() => offers.IsEmpty ? "proposals unknown" : Say.Count(offers.Length, "proposal");
+        string Offered() =>
+            offers.IsEmpty ? "proposals unknown"
+            : Usable.InOneProposal(sender, r.Version)
+                ? $"{Say.Count(offers.Select(o => o.Encryption.Combined).Distinct().Count(), "proposal")} of several transforms"
+            : Say.Count(offers.Length, "proposal");
         string Identity() => sender.IdentitySent.Value?.ToString() ?? "unknown";
         string Proof() =>
             sender.Get(Settings.Authentication).Value?.Value switch
@@ -204,6 +208,14 @@ public static class FindingText
             Assumption.SelectorsSeparate =>
                 $"Several peer entries of {end.Gateway.Code} match source address and identity. Assumed: "
                     + $"{end.Platform.Title:w} selects by traffic selectors.",
+            Assumption.NamesReversed =>
+                $"Assumed: {end.Platform.Title:w} at {a.At} writes distinguished names in the opposite order of "
+                    + $"{end.Other.Platform.Title:w} at {a.At.Other()}. Their profiles do not say.",
+            Assumption.SignatureTaken =>
+                $"Assumed: {a.At} accepts {a.At.Other()}'s signature. Its methods are not recorded at both ends.",
+            Assumption.OfferedAsRecorded =>
+                $"Assumed: {end.Platform.Title:w} at {a.At} offers each proposal as it is recorded. Its profile does not "
+                    + $"say whether ticked algorithms go out as one proposal.",
             Assumption.InitiatorsOrder =>
                 $"Assumed: {end.Platform.Title:w} at {a.At} follows the initiator's order. Its profile does not say.",
             Assumption.Silent =>

@@ -85,6 +85,8 @@ internal sealed class StopText
             KeyNotFound k =>
                 $"{a.Name} has its PSK entered for {k.KeyFor ?? "another address"}, and needs one for {Source()}.",
             MethodsMismatch m => $"{sender} authenticates by {m.Used:w}, {by} expects {m.Wanted:w}.",
+            SignaturesMismatch m =>
+                $"{sender} signs by {m.Signs:w}{From(sender):w}, {by} takes {m.Takes:w}{From(by):w}.",
             IdentityRefused { Difference: var d } =>
                 $"{d.Sender} sends {d.Sent.ToString()}{From(d.Sender):w}; {by} expects "
                     + $"{d.Expected.ToString()}{From(by):w}{Only(d.Fault):w}.",
@@ -98,6 +100,9 @@ internal sealed class StopText
     private Sentence? Carried() =>
         o.Cause switch
         {
+            EspModesMismatch m =>
+                $"{s.Name} asks for {WordsOf.EspModes.Of(m.Asked):w} mode{From(s.Name):w}, {a.Name} has "
+                    + $"{WordsOf.EspModes.Of(m.Wanted):w} mode{From(a.Name):w}.",
             SequenceNumbersMismatch =>
                 $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence)?.A.Text} at {EndName.A} "
                     + $"and {about.Row(Settings.ExtendedSequence)?.B.Text} at {EndName.B}.",
@@ -143,6 +148,7 @@ internal sealed class StopText
             IdentityFault.CaseOnly => ": only upper and lower case differ, and it compares octet by octet",
             IdentityFault.BlanksOnly => ": only a trailing blank differs",
             IdentityFault.KindOnly => ": only the identity type differs",
+            IdentityFault.OrderOnly => ": the levels of the name stand in the opposite order",
             IdentityFault.PrivateAddress => ": a private address, sent from behind NAT",
             _ => "",
         };

@@ -60,6 +60,8 @@ public static partial class FixFinder
                 .. view.Ends.Select(e => One(e.Name, Settings.ExtendedSequence, "either")),
                 .. OneAsTheOther(view, Settings.ExtendedSequence, x => x.ToString()),
             ],
+            EspModesMismatch => OneAsTheOther(view, Settings.EspMode, m => m.ToString()),
+            SignaturesMismatch => OneAsTheOther(view, Settings.Signatures, m => string.Join("; ", m.Items)),
             SelectorsRefused or SelectorsNarrowed => Mirrors(view),
             PfsMismatch => Secrecy(view),
             PacketsLost => Wrapped(view),

@@ -129,7 +129,8 @@ public static partial class FixFinder
     private static bool InEffect(TunnelView view, FixValue v)
     {
         var end = view.End(v.End);
-        return v.Value
+        // Several values are typed with semicolons between them, and shown with commas.
+        return v.Value.Replace("; ", ", ", StringComparison.Ordinal)
             == v.Row.Subject switch
             {
                 RowSubject.Identity when v.Row.Owner == v.End => end.IdentitySent.Value?.ToString(),

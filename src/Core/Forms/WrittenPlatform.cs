@@ -52,6 +52,20 @@ public static class WrittenPlatform
         )
         .Named("accepts as responder")
         .Value(
+            p => p.Offers,
+            "offers",
+            "how ticked algorithms go out: one proposal with several transforms, or several proposals",
+            Codecs.Word(Platform.Offerings)
+        )
+        .Named("offers as initiator")
+        .Value(
+            p => p.WritesNames,
+            "nameOrder",
+            "order in which it writes a distinguished name: most general first (C=, O=, CN=), or most specific first",
+            Codecs.Word(Platform.NameOrders)
+        )
+        .Named("writes distinguished names")
+        .Value(
             p => p.ComparesNamesByOctet,
             "namesCompared",
             "by octet, or ignoring case",

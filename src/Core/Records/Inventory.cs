@@ -85,8 +85,8 @@ public sealed class Inventory
         tunnelAddresses.GetOrAdd(gatewayId, id =>
             On(id)
                 .Select(o => (o.Tunnel, End: o.Tunnel.End(o.End)))
-                .Where(o => o.End.TunnelAddress?.Value is not null)
-                .ToLookup(o => (o.End.ProtectedVrf, o.End.TunnelAddress!.Value!.Address), o => o.Tunnel)
+                .Where(o => o.End.InterfaceAddress is not null)
+                .ToLookup(o => (o.End.ProtectedVrf, o.End.InterfaceAddress!.Address), o => o.Tunnel)
         )[(inside, address)];
 
     /// <summary>The peer entries of a gateway, by what they are looked up by.</summary>

@@ -35,6 +35,12 @@ public sealed record Platform : IRecord
     /// <summary>What it accepts when it answers; null when not known.</summary>
     public Answering? Answers { get; init; }
 
+    /// <summary>In what form its algorithms go out when it initiates; null when not known.</summary>
+    public Offering? Offers { get; init; }
+
+    /// <summary>In which order it writes distinguished names; null when not known.</summary>
+    public NameOrder? WritesNames { get; init; }
+
     /// <summary>Whether identities that differ only in case differ; null when not known.</summary>
     public bool? ComparesNamesByOctet { get; init; }
 
@@ -200,6 +206,37 @@ public sealed record Platform : IRecord
                 : In(Prfs, algorithm);
         return Is("HMAC-") ? In(Integrities, algorithm) : In(Encryptions, algorithm);
     }
+
+    /// <summary>Whether it speaks a version; null when the profile names none.</summary>
+    public bool? Speaks(IkeVersion version) => IkeVersions.IsEmpty ? null : IkeVersions.Contains(version);
+
+    /// <summary>What the profile does not say that a proposal is made of, in words; empty when it says all.</summary>
+    public ImmutableArray<string> UnsaidOfProposals =>
+        [
+            .. new[]
+            {
+                (IkeVersions.IsEmpty, "IKE versions"),
+                (Encryptions.IsEmpty, "encryption"),
+                (Integrities.IsEmpty, "integrity"),
+                (Groups.IsEmpty, "DH groups"),
+            }
+                .Where(x => x.Item1)
+                .Select(x => x.Item2),
+        ];
+
+    /// <summary>The words of how its algorithms go out.</summary>
+    public static readonly Words<Offering> Offerings = new(
+        "a way of offering proposals",
+        (Offering.OneProposal, "one proposal"),
+        (Offering.SeveralProposals, "several proposals")
+    );
+
+    /// <summary>The words of the orders of a distinguished name.</summary>
+    public static readonly Words<NameOrder> NameOrders = new(
+        "an order of distinguished names",
+        (NameOrder.GeneralFirst, "most general first"),
+        (NameOrder.SpecificFirst, "most specific first")
+    );
 
     /// <summary>The words of what it takes.</summary>
     public static readonly Words<Answering> Answerings = new(

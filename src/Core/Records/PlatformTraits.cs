@@ -116,6 +116,29 @@ public enum Answering
     AnyCombination,
 }
 
+/// <summary>
+/// In what form algorithms that are ticked one by one go out: as one proposal with several transforms of a type, or each
+/// combination as a proposal (RFC 7296 section 3.3).
+/// </summary>
+public enum Offering
+{
+    /// <summary>One proposal with several transforms: the other end may combine them as it likes.</summary>
+    OneProposal,
+
+    /// <summary>Each as recorded, a proposal of its own.</summary>
+    SeveralProposals,
+}
+
+/// <summary>In which order a device writes the levels of a distinguished name.</summary>
+public enum NameOrder
+{
+    /// <summary>As it is encoded, the most general level first.</summary>
+    GeneralFirst,
+
+    /// <summary>The most specific level first (RFC 4514 section 2.1).</summary>
+    SpecificFirst,
+}
+
 /// <summary>Whose order decides when several proposals are acceptable.</summary>
 public enum OrderOf
 {

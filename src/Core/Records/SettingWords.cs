@@ -95,6 +95,74 @@ public enum DontFragment
     Set,
 }
 
+/// <summary>What ESP protects of a packet (RFC 4301 section 4.1).</summary>
+public enum EspMode
+{
+    /// <summary>The whole packet, behind an outer header of its own.</summary>
+    Tunnel,
+
+    /// <summary>What is behind its own header.</summary>
+    Transport,
+}
+
+/// <summary>What the tunnel interface puts around a packet before ESP does.</summary>
+public enum InterfaceEncapsulation
+{
+    /// <summary>Nothing.</summary>
+    None,
+
+    /// <summary>GRE (RFC 2784): a header of 4 octets, and a delivery header.</summary>
+    Gre,
+
+    /// <summary>GRE with a key (RFC 2890): a header of 8 octets, and a delivery header.</summary>
+    GreWithKey,
+
+    /// <summary>IP in IP (RFC 2003): a delivery header.</summary>
+    IpInIp,
+}
+
+/// <summary>
+/// A way of signing, and the hash that goes with it (RFC 7427 section 4; for IKEv1 and older IKEv2 RFC 7296 section 3.8).
+/// </summary>
+public enum SignatureMethod
+{
+    /// <summary>RSASSA-PKCS1-v1_5 with SHA-1.</summary>
+    RsaSha1,
+
+    /// <summary>RSASSA-PKCS1-v1_5 with SHA2-256.</summary>
+    RsaSha256,
+
+    /// <summary>RSASSA-PKCS1-v1_5 with SHA2-384.</summary>
+    RsaSha384,
+
+    /// <summary>RSASSA-PKCS1-v1_5 with SHA2-512.</summary>
+    RsaSha512,
+
+    /// <summary>RSASSA-PSS with SHA2-256.</summary>
+    PssSha256,
+
+    /// <summary>RSASSA-PSS with SHA2-384.</summary>
+    PssSha384,
+
+    /// <summary>RSASSA-PSS with SHA2-512.</summary>
+    PssSha512,
+
+    /// <summary>ECDSA with SHA2-256 on the P-256 curve.</summary>
+    EcdsaSha256,
+
+    /// <summary>ECDSA with SHA2-384 on the P-384 curve.</summary>
+    EcdsaSha384,
+
+    /// <summary>ECDSA with SHA2-512 on the P-521 curve.</summary>
+    EcdsaSha512,
+
+    /// <summary>Ed25519, which hashes by itself (RFC 8420).</summary>
+    Ed25519,
+
+    /// <summary>Ed448, which hashes by itself (RFC 8420).</summary>
+    Ed448,
+}
+
 /// <summary>How much hangs on a tunnel.</summary>
 public enum Importance
 {
@@ -225,6 +293,39 @@ public static class WordsOf
         (DontFragment.Copy, "copy"),
         (DontFragment.Clear, "clear"),
         (DontFragment.Set, "set")
+    );
+
+    /// <summary>The words of the modes of ESP.</summary>
+    public static readonly Words<EspMode> EspModes = new(
+        "a mode of ESP",
+        (EspMode.Tunnel, "tunnel"),
+        (EspMode.Transport, "transport")
+    );
+
+    /// <summary>The words of what the tunnel interface adds.</summary>
+    public static readonly Words<InterfaceEncapsulation> InterfaceEncapsulations = new(
+        "an encapsulation of the tunnel interface",
+        (InterfaceEncapsulation.None, "none"),
+        (InterfaceEncapsulation.Gre, "GRE"),
+        (InterfaceEncapsulation.GreWithKey, "GRE with key"),
+        (InterfaceEncapsulation.IpInIp, "IP in IP")
+    );
+
+    /// <summary>The words of the signature methods.</summary>
+    public static readonly Words<SignatureMethod> SignatureMethods = new(
+        "a signature method",
+        (SignatureMethod.RsaSha1, "RSA with SHA1"),
+        (SignatureMethod.RsaSha256, "RSA with SHA2-256"),
+        (SignatureMethod.RsaSha384, "RSA with SHA2-384"),
+        (SignatureMethod.RsaSha512, "RSA with SHA2-512"),
+        (SignatureMethod.PssSha256, "RSASSA-PSS with SHA2-256"),
+        (SignatureMethod.PssSha384, "RSASSA-PSS with SHA2-384"),
+        (SignatureMethod.PssSha512, "RSASSA-PSS with SHA2-512"),
+        (SignatureMethod.EcdsaSha256, "ECDSA with SHA2-256"),
+        (SignatureMethod.EcdsaSha384, "ECDSA with SHA2-384"),
+        (SignatureMethod.EcdsaSha512, "ECDSA with SHA2-512"),
+        (SignatureMethod.Ed25519, "Ed25519"),
+        (SignatureMethod.Ed448, "Ed448")
     );
 
     /// <summary>The words of importance.</summary>

@@ -68,6 +68,53 @@ public static class Settings
         WordsOf.Authentications
     );
 
+    /// <summary>
+    /// How an end wants the other to authenticate, where that is not the method it uses itself: IKEv2 leaves each end
+    /// its own (RFC 7296 section 2.15).
+    /// </summary>
+    public static readonly Setting<Word<Authentication>> PeerAuthentication = OfWord(
+        "peerAuthentication",
+        "Authentication of the peer",
+        Likeness.EachEndsOwn,
+        WordsOf.Authentications
+    );
+
+    /// <summary>How an end signs and which signatures it takes, preferred first (RFC 7427 section 4).</summary>
+    public static readonly Setting<Several<Word<SignatureMethod>>> Signatures = Listed(
+        "signatures",
+        "Signatures",
+        Likeness.Alike,
+        string.Join(", ", WordsOf.SignatureMethods.All),
+        true,
+        t => WordsOf.SignatureMethods.Parse(t).To(m => new Word<SignatureMethod>(m, WordsOf.SignatureMethods))
+    );
+
+    /// <summary>Tunnel or transport mode (RFC 4301 section 4.1).</summary>
+    public static readonly Setting<Word<EspMode>> EspMode = OfWord(
+        "espMode",
+        "ESP mode",
+        Likeness.Alike,
+        WordsOf.EspModes
+    );
+
+    /// <summary>What the tunnel interface puts around a packet before ESP does.</summary>
+    public static readonly Setting<Word<InterfaceEncapsulation>> InterfaceEncapsulation = OfWord(
+        "interfaceEncapsulation",
+        "Interface encapsulation",
+        Likeness.Alike,
+        WordsOf.InterfaceEncapsulations
+    );
+
+    /// <summary>How often an end behind a NAT sends one octet so that the mapping stays (RFC 3948 section 4).</summary>
+    public static readonly Setting<Every> NatKeepalive = One(
+        "natKeepalive",
+        "NAT keepalive",
+        Likeness.EachEndsOwn,
+        "a length of time such as 20 s; or off",
+        false,
+        Every.Parse
+    );
+
     /// <summary>How pairs are put into child SAs (RFC 7296 section 2.9).</summary>
     public static readonly Setting<Word<PairsPerChild>> PairsPerChild = OfWord(
         "pairsPerChild",
@@ -113,13 +160,13 @@ public static class Settings
     );
 
     /// <summary>The address that is asked so that the tunnel stays up.</summary>
-    public static readonly Setting<PeerAddress> Keepalive = One(
+    public static readonly Setting<KeepaliveTarget> Keepalive = One(
         "keepalive",
         "Keepalive",
         Likeness.EachEndsOwn,
-        "the target's address, or any when off",
+        "the target's address or name; or none",
         false,
-        PeerAddress.Parse
+        KeepaliveTarget.Parse
     );
 
     /// <summary>How often it is asked.</summary>
@@ -190,10 +237,14 @@ public static class Settings
         Pfs,
         EspLifetime,
         ExtendedSequence,
+        EspMode,
         Authentication,
+        PeerAuthentication,
+        Signatures,
         PairsPerChild,
         Initiation,
         NatTraversal,
+        NatKeepalive,
         Dpd,
         ReplayWindow,
         Keepalive,
@@ -201,6 +252,7 @@ public static class Settings
         Mtu,
         MssClamp,
         DontFragment,
+        InterfaceEncapsulation,
     ];
 
     /// <summary>The setting with a key; null when there is none.</summary>

@@ -41,14 +41,22 @@ public sealed record Agreed(
 /// <param name="Length">Of the network it lies in, in bits.</param>
 public sealed record TunnelAddress(Address Address, int Length)
 {
+    /// <summary>The interface has no address, or there is no interface.</summary>
+    public static readonly TunnelAddress None = new(default, -1);
+
+    /// <summary>Whether there is none.</summary>
+    public bool IsNone => Length < 0;
+
     /// <summary>The network that the address lies in.</summary>
     public Prefix Network => Prefix.Around(Address, Length);
 
     /// <summary>
-    /// Reads <c>10.255.10.0/31</c>; host bits are expected here. A bare address stands for itself alone.
+    /// Reads <c>10.255.10.0/31</c> or <c>none</c>; host bits are expected here. A bare address stands for itself alone.
     /// </summary>
     public static Parsed<TunnelAddress> Parse(string text)
     {
+        if (text.Equals("none", StringComparison.OrdinalIgnoreCase))
+            return Parsed<TunnelAddress>.Of(None);
         var cut = text.IndexOf('/');
         var address = Addressing.Address.Parse(cut < 0 ? text : text[..cut]);
         if (!address.Ok)
@@ -61,7 +69,10 @@ public sealed record TunnelAddress(Address Address, int Length)
     }
 
     /// <inheritdoc/>
-    public override string ToString() => Length == Address.Width ? Address.ToString() : $"{Address}/{Length}";
+    public override string ToString() =>
+        IsNone ? "none"
+        : Length == Address.Width ? Address.ToString()
+        : $"{Address}/{Length}";
 }
 
 /// <summary>

@@ -64,6 +64,9 @@ public sealed record TunnelEnd
     /// <summary>The address of the tunnel interface; null when there is none.</summary>
     public Recorded<TunnelAddress>? TunnelAddress { get; init; }
 
+    /// <summary>The address on its tunnel interface; null where it has none, or none is known.</summary>
+    public TunnelAddress? InterfaceAddress => TunnelAddress?.Value is { IsNone: false } given ? given : null;
+
     /// <summary>The certificate; null when nobody recorded one.</summary>
     public Certificate? Certificate { get; init; }
 

@@ -38,6 +38,29 @@ public sealed record Clamp(int? Octets)
     public override string ToString() => Octets?.ToString(CultureInfo.InvariantCulture) ?? "off";
 }
 
+/// <summary>What is asked so that the tunnel stays up.</summary>
+/// <param name="At">Its address or name; null when nothing is asked.</param>
+public sealed record KeepaliveTarget(PeerAddress? At)
+{
+    /// <summary>Nothing is asked.</summary>
+    public static readonly KeepaliveTarget None = new((PeerAddress?)null);
+
+    /// <summary>Its address; null when it is a name, or nothing is asked.</summary>
+    public Address? Address => At?.Address;
+
+    /// <summary>Reads an address, a name, or <c>none</c>, for which older files have <c>any</c>.</summary>
+    public static Parsed<KeepaliveTarget> Parse(string text) =>
+        text.ToLowerInvariant() is "none" or "off" or "any" ? Parsed<KeepaliveTarget>.Of(None)
+        : PeerAddress.Parse(text) is { Ok: true } read ? Parsed<KeepaliveTarget>.Of(new(read.Value))
+        : Parsed<KeepaliveTarget>.Fail(
+            $"'{Typed.Short(text)}' is not a target of keepalives",
+            "an address such as 10.61.0.20, a name, or none"
+        );
+
+    /// <inheritdoc/>
+    public override string ToString() => At?.ToString() ?? "none";
+}
+
 /// <summary>Something done again after a length of time, or never (off).</summary>
 /// <param name="Time">How often; null when never.</param>
 public sealed record Every(Lifetime? Time)

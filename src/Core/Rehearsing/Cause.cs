@@ -73,6 +73,16 @@ public sealed record KeyNotFound(Address? Source, int Mates, string? KeyFor) : C
 /// <param name="Wanted">How the verifier wants it, in words.</param>
 public sealed record MethodsMismatch(string Used, string Wanted) : Cause;
 
+/// <summary>The verifier takes none of the signatures that the sender makes (RFC 7427 section 4).</summary>
+/// <param name="Signs">How the sender signs, in words.</param>
+/// <param name="Takes">What the verifier takes, in words.</param>
+public sealed record SignaturesMismatch(string Signs, string Takes) : Cause;
+
+/// <summary>One end wants tunnel mode, the other transport mode, and IKEv1 negotiates it (RFC 2407 section 4.5).</summary>
+/// <param name="Asked">What the initiator asks for.</param>
+/// <param name="Wanted">What the responder takes.</param>
+public sealed record EspModesMismatch(EspMode Asked, EspMode Wanted) : Cause;
+
 /// <summary>The identity that is sent is not the one that is expected (AUTHENTICATION_FAILED).</summary>
 /// <param name="Difference">In what the two identities differ.</param>
 public sealed record IdentityRefused(IdentityDiffers Difference) : Cause;

@@ -221,6 +221,15 @@ public enum Assumption
     /// <summary>Neither end's extended sequence numbers are known, and both are taken to have one in common.</summary>
     SequenceNumbersAlike,
 
+    /// <summary>The two platforms write distinguished names in opposite order; neither profile says.</summary>
+    NamesReversed,
+
+    /// <summary>The verifier accepts the signature method of the other; one of the two is not known.</summary>
+    SignatureTaken,
+
+    /// <summary>Algorithms that are ticked one by one go out as recorded, each a proposal of its own.</summary>
+    OfferedAsRecorded,
+
     /// <summary>How many pairs go into one child SA is not known, and every way of it comes up.</summary>
     PairsInAnyNumber,
 }

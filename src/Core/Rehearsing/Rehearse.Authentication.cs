@@ -25,16 +25,16 @@ public sealed partial class Rehearse
                 Asks(stage, verifier.Name, "whether it ignores upper and lower case in identities", true);
         }
 
-        var (used, wantedMethod) = (MethodOf(sender), MethodOf(verifier));
-        if (used is null || wantedMethod is null)
+        if (IdentityFit.SameIfReversed(sender))
+            assumed.Add((verifier.Name, Assumption.NamesReversed));
+        var method = MethodFit.Of(sender, version);
+        if (method.Fits is null)
         {
-            foreach (var end in new[] { sender, verifier })
-                if (MethodOf(end) is null && !open.Any(o => o.At == end.Name && o.What == "the authentication method"))
-                    Asks(stage, end.Name, "the authentication method");
+            AsksMethod(sender, stage);
             return;
         }
 
-        if (used != wantedMethod)
+        if (method is { Fits: false, Used: { } used, Expected: { } wants })
         {
             // Under IKEv1 the method is part of the proposal and was refused there.
             if (!Old)
@@ -44,18 +44,25 @@ public sealed partial class Rehearse
                     verifier.Name,
                     notify,
                     Settings.Authentication,
-                    new MethodsMismatch(
-                        WordsOf.Authentications.Of(used.Value),
-                        WordsOf.Authentications.Of(wantedMethod.Value)
-                    )
+                    new MethodsMismatch(WordsOf.Authentications.Of(used), WordsOf.Authentications.Of(wants))
                 );
             return;
         }
 
-        if (used == Authentication.PreSharedKey)
+        if (method.Used == Authentication.PreSharedKey)
             Key(sender, stage, at, keyNotify);
         else
             Certified(sender, stage, at, notify);
+    }
+
+    private void AsksMethod(EndView sender, Stage stage)
+    {
+        var verifier = sender.Other;
+        foreach (var end in new[] { sender, verifier })
+            if (MethodOf(end) is null && !open.Any(o => o.At == end.Name && o.What == "the authentication method"))
+                Asks(stage, end.Name, "the authentication method");
+        if (MethodOf(sender) is not null && MethodOf(verifier) is not null)
+            Asks(stage, verifier.Name, $"by which method it expects {sender.Name} to authenticate");
     }
 
     private void Key(EndView sender, Stage stage, int at, string notify)
@@ -120,9 +127,36 @@ public sealed partial class Rehearse
             && !Named(c, sent, verifier)
         )
             Refused(CertificateFault.NameMissing);
+        Signed(sender, stage, at, notify);
         if (c.MayAuthenticate == false && !verifier.End.RelaxedChecks.Contains("usage"))
             Refused(CertificateFault.UsageForbids);
     }
+
+    /// <summary>The verifier has to accept the signature method of the sender (RFC 7427 section 4).</summary>
+    private void Signed(EndView sender, Stage stage, int at, string notify)
+    {
+        var verifier = sender.Other;
+        if (
+            sender.Get(Settings.Signatures).Value is not { } signs
+            || verifier.Get(Settings.Signatures).Value is not { } takes
+        )
+        {
+            assumed.Add((verifier.Name, Assumption.SignatureTaken));
+            return;
+        }
+
+        if (!signs.Items.Intersect(takes.Items).Any())
+            Stops(
+                stage,
+                at,
+                verifier.Name,
+                Old ? InPhase1(verifier, "INVALID-SIGNATURE") : notify,
+                Settings.Signatures,
+                new SignaturesMismatch(Written(signs), Written(takes))
+            );
+    }
+
+    private static string Written(Several<Word<SignatureMethod>> methods) => string.Join(", ", methods.Items);
 
     /// <summary>
     /// The notify of IKEv1 for a certificate that is refused (RFC 2408 section 3.14.1). One that lacks the identity is

@@ -23,6 +23,26 @@ public sealed partial class Rehearse
             assumed.Add((initiator.Name, Assumption.SequenceNumbersAlike));
     }
 
+    /// <summary>
+    /// Tunnel or transport mode. IKEv1 negotiates it; under IKEv2 the initiator asks for transport mode and gets tunnel
+    /// mode where the other end does not take it (RFC 7296 section 1.3.1). Where neither says, it is tunnel mode.
+    /// </summary>
+    private void Modes(Stage stage, int at, string notify)
+    {
+        var asked = initiator.Get(Settings.EspMode).Value?.Value;
+        var taken = responder.Get(Settings.EspMode).Value?.Value;
+        if (asked == taken || (asked ?? taken) == EspMode.Tunnel && (asked is null || taken is null))
+            return;
+        if (asked is not { } wants || taken is not { } has)
+            Asks(stage, asked is null ? initiator.Name : responder.Name, "its ESP mode (tunnel or transport)");
+        else if (Old)
+            Stops(stage, at, responder.Name, notify, Settings.EspMode, new EspModesMismatch(wants, has));
+        else if (wants == EspMode.Transport)
+            Asks(stage, initiator.Name, "whether it accepts tunnel mode where it asked for transport mode");
+        else
+            Asks(stage, responder.Name, "whether it accepts tunnel mode, though it is set to transport mode");
+    }
+
     /// <summary>The wanted pairs that these child SAs carry whole; those stopped, cut or open are noted.</summary>
     private List<SubnetPair> SelectorsAt(SelectorTalk talk, Func<SubnetPair, int> at, string notify)
     {

@@ -55,6 +55,12 @@ public sealed partial class Rehearse
             );
         else if (o.Length > 1 && a.Length > 1 && responder.Platform.OrderWins is null)
             assumed.Add((responder.Name, Assumption.InitiatorsOrder));
+        if (
+            !Old
+            && initiator.Platform is { Offers: null, Answers: Answering.AnyCombination }
+            && initiator.Get(setting).Value!.Items.Length > 1
+        )
+            assumed.Add((initiator.Name, Assumption.OfferedAsRecorded));
         if (chosen.Proposal is { } taken)
             foreach (var end in new[] { initiator, responder })
                 if (Usable.Unsure(end, setting, taken, version) is { IsEmpty: false } unsure)

@@ -170,6 +170,7 @@ public sealed partial class Rehearse
             (o, a, r) => Choice.Esp(o, a, r, responder.Platform.OrderWins)
         );
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
+        Modes(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);
         var agreed = SelectorsAt(new(initiator, wanted), _ => ask, "INVALID-ID-INFORMATION");

@@ -17,10 +17,10 @@ public sealed partial class Rehearse
             Stage.IkeProposal,
             init,
             "NO_PROPOSAL_CHOSEN",
-            e => Usable.Ike(e, version),
+            e => e == initiator ? Usable.IkeOffers(e, version) : Usable.Ike(e, version),
             (o, a, r) => Choice.Ike(o, a, r, version, responder.Platform.OrderWins)
         );
-        if (ike is not null && Usable.Ike(initiator, version)[0].Group != KeyExchange)
+        if (ike is not null && Usable.IkeOffers(initiator, version)[0].Group != KeyExchange)
         {
             Send(Message.InvalidKe, responder.Name);
             Send(Message.InitAgain, initiator.Name);
@@ -56,10 +56,11 @@ public sealed partial class Rehearse
             Stage.Child,
             answer,
             "NO_PROPOSAL_CHOSEN",
-            e => Usable.Esp(e, version),
+            e => e == initiator ? Usable.EspOffers(e, version) : Usable.Esp(e, version),
             (o, a, r) => Choice.Esp(o, a, r, responder.Platform.OrderWins)
         );
         SequenceNumbers(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
+        Modes(Stage.Child, answer, "NO_PROPOSAL_CHOSEN");
         var talk = new SelectorTalk(initiator, wanted);
         exchanges[auth - 1] = exchanges[auth - 1] with { Selectors = talk.FirstSent };
         exchanges[answer - 1] = exchanges[answer - 1] with { Selectors = talk.FirstAnswered };

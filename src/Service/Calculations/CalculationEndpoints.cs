@@ -20,8 +20,13 @@ public static class CalculationEndpoints
     }
 
     private static void CalculatePacket(RouteGroupBuilder api) =>
-        api.MapGet("/calc/packet", (string? proposal, string? outer, bool? udp, int? mtu) =>
-                Told("proposal", CalculationPages.Packet(proposal, outer, udp ?? false, mtu ?? 1500))
+        api.MapGet(
+                "/calc/packet",
+                (string? proposal, string? outer, bool? udp, int? mtu, string? mode, string? @interface) =>
+                    Told(
+                        "proposal",
+                        CalculationPages.Packet(proposal, outer, udp ?? false, mtu ?? 1500, mode, @interface)
+                    )
             )
             .For(Role.Reader)
             .WithName("calculatePacket")

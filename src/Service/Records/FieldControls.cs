@@ -17,6 +17,7 @@ internal static class FieldControls
         [typeof(Prefix)] = "prefix",
         [typeof(Address)] = "address",
         [typeof(PeerAddress)] = "address",
+        [typeof(KeepaliveTarget)] = "address",
         [typeof(TunnelAddress)] = "address",
         [typeof(Confirmation)] = "confirmed",
         [typeof(IkeProposal)] = "IKE proposal",

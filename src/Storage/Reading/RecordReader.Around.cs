@@ -101,7 +101,7 @@ public sealed partial class RecordReader
                 .. ids.Select(around.Find<Tunnel>)
                     .OfType<Tunnel>()
                     .SelectMany(t => new TunnelView(around, t, default).Ends)
-                    .Where(e => e.Get(Settings.Keepalive).Value is { IsAny: false })
+                    .Where(e => e.Get(Settings.Keepalive).Value is { At: not null })
                     .Select(e => e.Gateway.Id)
                     .Distinct(),
             ],

@@ -132,7 +132,7 @@ internal static class RecordRows
                 {
                     foreach (var claimed in Claimed(end).Distinct())
                         yield return Lies(claimed, "entered", null);
-                    if (end.TunnelAddress?.Value is { } inner)
+                    if (end.InterfaceAddress is { } inner)
                         yield return Lies(inner.Network, "tunnel address", null);
                     foreach (var peer in end.FurtherPeers.Prepend(end.PeerAddress?.Value).Select(p => p?.Address))
                         if (peer is { } at)
@@ -201,7 +201,7 @@ internal static class RecordRows
                 keys.Add((end.GatewayId, entry, true));
             foreach (var further in end.FurtherPeers.Select(p => p.Address).OfType<Address>())
                 keys.Add((end.GatewayId, $"a:{AddressText.Of(further)}", true));
-            if (end.TunnelAddress?.Value is { } inner)
+            if (end.InterfaceAddress is { } inner)
                 keys.Add((end.GatewayId, $"t:{end.ProtectedVrf}:{AddressText.Of(inner.Address)}", true));
             if (tunnel.Fallback is { } place)
                 keys.Add((end.GatewayId, $"o:{place.Order}", true));

@@ -53,6 +53,8 @@ public static partial class TunnelDesign
 
         public static Protection Of(Platform a, Platform b)
         {
+            if (WantedProtection.UnknownIn(a, b) is { } unknown)
+                return new(null, null, null) { Refused = [unknown] };
             var version = WantedProtection.NewestOfBoth(a, b);
             var ike = version is { } v1 ? CommonGround.Strongest(a, b, v1) : null;
             var esp = version is { } v2 ? WantedProtection.StrongestEsp(a, b, v2) : null;

@@ -217,7 +217,7 @@ public static partial class TunnelDesign
         if ((a.TunnelPool ?? b.TunnelPool) is not { Family: Family.IPv4 } pool || pool.Length > 30)
             return (null, null);
         var onGateways = new[] { a, b }
-            .SelectMany(g => inventory.On(g.Id).Select(o => o.Tunnel.End(o.End).TunnelAddress?.Value?.Network))
+            .SelectMany(g => inventory.On(g.Id).Select(o => o.Tunnel.End(o.End).InterfaceAddress?.Network))
             .OfType<Prefix>();
         var taken = new PrefixIndex<int>(used.Concat(onGateways).Distinct().Select(p => (p, 0)));
         return taken.Free(pool, 30, 1).Select(p => (Prefix?)p).FirstOrDefault() is { } free

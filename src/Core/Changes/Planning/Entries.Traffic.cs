@@ -92,7 +92,7 @@ public static partial class Entries
 
     private static IEnumerable<Entry> Interface(EndView end)
     {
-        if (end.End.TunnelAddress is not { } inner)
+        if (end.End.TunnelAddress is not { } inner || inner.Value?.IsNone == true)
             yield break;
         var at = At(end, Paths(end).TunnelAddress);
         yield return new(Work.Interface, "interface", "tunnel address", inner.Value?.ToString() ?? "pending")

@@ -19,7 +19,10 @@ public static partial class Entries
         Settings.Pfs.Key,
         Settings.EspLifetime.Key,
         Settings.ExtendedSequence.Key,
+        Settings.EspMode.Key,
         Settings.Authentication.Key,
+        Settings.PeerAuthentication.Key,
+        Settings.Signatures.Key,
     ];
 
     /// <summary>Whether a setting is part of how the tunnel is protected.</summary>
@@ -108,7 +111,9 @@ public static partial class Entries
     {
         var paths = Paths(end);
         var method = end.Get(Settings.Authentication).Value?.Value;
-        if (method != Authentication.Certificate && end.End.KeyHeld is { } held)
+        var theirs = end.Get(Settings.PeerAuthentication).Value?.Value ?? method;
+        var byKey = method != Authentication.Certificate || theirs != Authentication.Certificate;
+        if (byKey && end.End.KeyHeld is { } held)
         {
             Entry Key(string key, string label, KeyHeld versions, string place) =>
                 new(Work.Key, key, label, versions.ToString())
@@ -135,7 +140,7 @@ public static partial class Entries
                     new(certificate.Ca, At(end, paths.Certificate.Key("ca"))),
                 ],
             };
-        if (method == Authentication.Certificate && end.End.Anchors is { } anchors)
+        if (theirs == Authentication.Certificate && end.End.Anchors is { } anchors)
             yield return new(Work.Key, "anchors", "trust anchors", List(anchors)) { At = At(end, paths.Anchors) };
     }
 

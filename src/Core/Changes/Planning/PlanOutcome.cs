@@ -99,10 +99,7 @@ internal sealed record PlanOutcome(
                             )
                         )
                     )
-                    || (
-                        end.End.TunnelAddress?.Value is { } inner
-                        && theirs.TunnelAddress?.Value?.Address == inner.Address
-                    )
+                    || (end.End.InterfaceAddress is { } inner && theirs.InterfaceAddress?.Address == inner.Address)
                     || held.Any(h =>
                         h is not null
                         && (

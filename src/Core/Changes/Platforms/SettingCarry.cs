@@ -56,7 +56,7 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
 
     private static SettingCarry OfVersions(Several<IkeVersion> versions, Platform to, IkeVersion version)
     {
-        var left = versions.Items.Where(to.IkeVersions.Contains).ToImmutableArray();
+        var left = versions.Items.Where(v => to.Speaks(v) != false).ToImmutableArray();
         return left.Length == versions.Items.Length
             ? new(versions, null, Alike: true)
             : new(
@@ -105,8 +105,15 @@ internal sealed record SettingCarry(object? Then, Sentence? Why, bool Alike)
         return best is null
             ? new(
                 null,
-                $"{to.Title:w} does not support {Say.And(cannot)}, and has no proposal in common with "
-                    + $"{other.Platform.Title:w} at {other.Name}.",
+                other.Platform.UnsaidOfProposals.IsEmpty && to.UnsaidOfProposals.IsEmpty
+                    ? Sentence.Of(
+                        $"{to.Title:w} does not support {Say.And(cannot)}, and has no proposal in common with "
+                            + $"{other.Platform.Title:w} at {other.Name}."
+                    )
+                    : Sentence.Of(
+                        $"{to.Title:w} does not support {Say.And(cannot)}; what else it and {other.Platform.Title:w} at "
+                            + $"{other.Name} have in common is unknown, because a profile does not say."
+                    ),
                 Alike: true
             )
             : new(

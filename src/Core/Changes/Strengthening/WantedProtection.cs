@@ -30,7 +30,10 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
             );
         var (a, b) = (view.A.Platform, view.B.Platform);
         var version = suite?.Settings.Get(Settings.IkeVersions)?.Value?.Items.Max() ?? NewestOfBoth(a, b);
-        if (version is not { } ike || !a.IkeVersions.Contains(ike) || !b.IkeVersions.Contains(ike))
+        // With a suite only what a profile denies stands against it; without one the profiles have to say what they can.
+        if (suite is null && UnknownIn(a, b) is { } unknown)
+            return No(unknown);
+        if (version is not { } ike || a.Speaks(ike) == false || b.Speaks(ike) == false)
             return No(
                 new(
                     Findings.Pair.NoVersionInCommon.Check.Code,
@@ -48,6 +51,27 @@ internal sealed record WantedProtection(IkeVersion Version, ImmutableArray<Wante
                 new(null, "suite", $"{view.Tunnel} has this protection at both ends already.", $"Choose another suite.")
             )
             : (new(ike, values), []);
+    }
+
+    /// <summary>
+    /// What a profile does not say cannot be chosen, and is not "nothing in common" either; null when both say all.
+    /// </summary>
+    public static Refusal? UnknownIn(Platform a, Platform b)
+    {
+        var unknown = CommonGround.UnknownOf(a, b);
+        if (unknown.IsEmpty)
+            return null;
+        var said = Say.And(
+            unknown.Select(u =>
+                $"the profile of {(u.At == EndName.A ? a : b).Title} at {u.At} does not say its {Say.And(u.What)}"
+            )
+        );
+        return new(
+            null,
+            "suite",
+            $"What both ends can do is unknown: {said:w}.",
+            $"Choose a suite that both devices have, or fill in the platform profile."
+        );
     }
 
     /// <summary>The newest IKE version that both platforms speak; null when there is none.</summary>

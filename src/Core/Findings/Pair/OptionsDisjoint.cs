@@ -23,5 +23,24 @@ public static class OptionsDisjoint
                     $"No child SA: extended sequence numbers are {d.Row.A.Text} at {EndName.A}, {d.Row.B.Text} at {EndName.B}.",
                 Standard = "RFC 7296 section 3.3.2",
                 Evidence = Checked.Of(d.Row),
-            })) { Meets = cause => cause is SequenceNumbersMismatch };
+            })
+            .Concat(
+                c.Met(Check!)
+                    .Where(x => x.Obstacle.Cause is EspModesMismatch)
+                    .Take(1)
+                    .Select(x => new Finding
+                    {
+                        Severity = Severity.Blocks,
+                        Subject = "mode",
+                        RowKey = Settings.EspMode,
+                        Pairs = c.View.Tunnel.Agreed.Pairs,
+                        What = FindingText.Why(c, x.Rehearsal, x.Obstacle),
+                        Why = $"IKEv1 negotiates the mode with the ESP proposal, so quick mode is refused.",
+                        Do =
+                            $"Set tunnel mode {c.WhereNot(e => e.Get(Settings.EspMode).Value?.Value == EspMode.Tunnel):w}.",
+                        Consequence = FindingText.Why(c, x.Rehearsal, x.Obstacle),
+                        Standard = "RFC 2407 section 4.5",
+                        Evidence = Checked.Of(c.Row(Settings.EspMode)),
+                    })
+            )) { Meets = cause => cause is SequenceNumbersMismatch or EspModesMismatch };
 }

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Comparison;
+using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Findings.Pair;
 
@@ -29,9 +30,32 @@ public static class TunnelAddressesClash
                 Consequence = $"The tunnel addresses cannot reach each other: {d.A.ToString()} and {d.B.ToString()}.",
                 Evidence = Checked.Of(row),
             };
+        foreach (var end in c.View.Ends.Where(e => Alone(e)))
+            yield return new()
+            {
+                Severity = Severity.Risk,
+                Subject = $"{end.Name}:alone",
+                RowKey = RowKey.TunnelAddress,
+                What = end.Other.End.TunnelAddress is null
+                    ? Sentence.Of(
+                        $"{end.Name} has the tunnel address {end.End.InterfaceAddress!.ToString()}; for {end.Name.Other()} none "
+                            + $"is recorded."
+                    )
+                    : Sentence.Of(
+                        $"{end.Name} has the tunnel address {end.End.InterfaceAddress!.ToString()}; {end.Name.Other()} has none."
+                    ),
+                Why =
+                    $"Nothing answers in that network at the other end: a neighbour or a probe there is never reached.",
+                Do = end.Other.End.TunnelAddress is null
+                    ? Sentence.Of($"Record the tunnel address at {end.Name.Other()}, or none.")
+                    : Sentence.Of(
+                        $"Give {end.Name.Other()} an address of {end.End.InterfaceAddress!.Network}, or remove it at {end.Name}."
+                    ),
+                Evidence = Checked.Of(c.Row(RowKey.TunnelAddress)),
+            };
         foreach (var end in c.View.Ends)
         {
-            if (end.End.TunnelAddress?.Value is not { } mine)
+            if (end.End.InterfaceAddress is not { } mine)
                 continue;
             var row = c.Row(RowKey.TunnelAddress);
             if (
@@ -84,4 +108,8 @@ public static class TunnelAddressesClash
                 };
         }
     }
+
+    /// <summary>Whether only this end has an address, and the other's is not merely to come.</summary>
+    private static bool Alone(EndView end) =>
+        end.End.InterfaceAddress is not null && end.Other.End.TunnelAddress is (null or { Value.IsNone: true });
 }

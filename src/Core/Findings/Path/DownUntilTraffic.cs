@@ -6,7 +6,7 @@ public static class DownUntilTraffic
     /// <summary>Start on traffic at both ends and no keepalive (PATH-08).</summary>
     public static readonly Check Check = new("PATH-08", "both ends initiate on traffic only, no keepalive", c =>
         c.View.Ends.All(e => e.Get(Settings.Initiation).Value?.Value == Initiation.OnTraffic)
-        && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { IsAny: true })
+        && c.View.Ends.All(e => e.Get(Settings.Keepalive).Value is null or { At: null })
             ?
             [
                 new Finding

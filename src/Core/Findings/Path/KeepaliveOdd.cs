@@ -14,7 +14,7 @@ public static class KeepaliveOdd
 
     private static IEnumerable<Finding> Run(Checked c)
     {
-        var with = c.View.Ends.Where(e => e.Get(Settings.Keepalive).Value is { IsAny: false }).ToArray();
+        var with = c.View.Ends.Where(e => e.Get(Settings.Keepalive).Value is { At: not null }).ToArray();
         var row = c.Row(Settings.Keepalive);
         foreach (var e in with)
         {

@@ -20,7 +20,12 @@ public static class MssTooLarge
             )
                 continue;
             var family = (e.Outer ?? uplink.Address.Value?.Fixed)?.Family ?? Family.IPv4;
-            if (PacketCalculation.Of(r.Esp!, family, r.Encapsulated, mtu) is not { Ok: true, Value: var calculation })
+            var mode = e.Get(Settings.EspMode).Value?.Value ?? EspMode.Tunnel;
+            var wrap = e.Get(Settings.InterfaceEncapsulation).Value?.Value ?? InterfaceEncapsulation.None;
+            if (
+                PacketCalculation.Of(r.Esp!, family, r.Encapsulated, mtu, mode, wrap)
+                is not { Ok: true, Value: var calculation }
+            )
                 continue;
             var six = c.View.Tunnel.Agreed.Pairs.Any(p => p.A.Family == Family.IPv6);
             var most = six ? calculation.MssIPv6 : calculation.MssIPv4;
@@ -29,6 +34,7 @@ public static class MssTooLarge
             Sentence working =
                 $"{mtu} less {string.Join(", ", calculation.Terms.Select(t => $"{t.Octets} {t.What}")):w} leaves "
                 + $"{calculation.Left}, in blocks of {calculation.Alignment} {calculation.Aligned}, less 2 "
+                + $"{string.Concat(calculation.Inside.Select(t => $"and {t.Octets} {t.What} ")):w}"
                 + $"{calculation.Inner}, less {(six ? 60 : 40)} {most}.";
             yield return new()
             {

@@ -52,7 +52,7 @@ public static class RoutingNotMirrored
             };
         if (
             mine.PeerAddress is { } at
-            && c.View.End(name.Other()).End.TunnelAddress?.Value is { } stands
+            && c.View.End(name.Other()).End.InterfaceAddress is { } stands
             && stands.Address != at
         )
             yield return Of(

@@ -60,12 +60,16 @@ export function CalculationsRoute() {
             {field("mtu", "Link MTU", "1500", "octets")}
             {choice("outer", "Outer header", ["IPv4", "IPv6"])}
             {choice("udp", "UDP encapsulation", ["no", "yes"])}
+            {choice("mode", "ESP mode", ["tunnel", "transport"])}
+            {choice("interface", "Tunnel interface adds", ["none", "GRE", "GRE with key", "IP in IP"])}
           </div>
           <Packet
             proposal={get("proposal", "AES-256-CBC + HMAC-SHA2-256-128")}
             mtu={get("mtu", "1500")}
             outer={get("outer", "IPv4")}
             udp={get("udp", "no") === "yes"}
+            mode={get("mode", "tunnel")}
+            interface={get("interface", "none")}
           />
         </>
       )}

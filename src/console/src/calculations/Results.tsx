@@ -19,7 +19,14 @@ function Answer<T>({
 
 const bits = (n: number) => (n === 0 ? "under 80 bits" : `${n} bits`);
 
-export function Packet(query: { proposal: string; mtu: string; outer: string; udp: boolean }) {
+export function Packet(query: {
+  proposal: string;
+  mtu: string;
+  outer: string;
+  udp: boolean;
+  mode: string;
+  interface: string;
+}) {
   const q = useQuery({
     queryKey: queryKeyOf("packet", query),
     queryFn: () => unwrap(api.GET("/api/v1/calc/packet", { params: { query: { ...query, mtu: Number(query.mtu) } } })),
@@ -49,6 +56,9 @@ export function Packet(query: { proposal: string; mtu: string; outer: string; ud
                 }
               />
               <Term sign="−" n={2} what="trailer" />
+              {x.inside.map((t) => (
+                <Term key={t.what} sign={t.octets < 0 ? "+" : "−"} n={Math.abs(t.octets)} what={t.what} />
+              ))}
               <Term sign="=" n={x.inner} what="largest inner packet" strong />
             </tbody>
           </Table>

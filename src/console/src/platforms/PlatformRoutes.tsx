@@ -101,15 +101,20 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
         <Waiting what="what both support" />
       ) : ground.error ? (
         <Problem error={ground.error} />
-      ) : !ground.data.bothSpeak ? (
+      ) : ground.data.bothSpeak === false ? (
         <p className="empty">
           {ground.data.a} and {ground.data.b} do not both speak {version}.
         </p>
       ) : (
         <div className="cols even">
           <section>
-            <Grades head="IKE, strongest first" grades={ground.data.ike} />
-            <Grades head="ESP, strongest first" grades={ground.data.esp} />
+            {ground.data.unknown.map((u) => (
+              <p key={u.end} className="weak">
+                Unknown: the profile of {u.platform} at {u.end} does not say its {u.what.join(", ")}.
+              </p>
+            ))}
+            <Grades head="IKE, strongest first" grades={ground.data.ike} unknown={ground.data.unknown.length > 0} />
+            <Grades head="ESP, strongest first" grades={ground.data.esp} unknown={ground.data.unknown.length > 0} />
           </section>
           <aside>
             <h2>What is not in common</h2>
@@ -130,8 +135,21 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
   );
 }
 
-export function Grades({ head, grades }: { head: string; grades: Contract["GradeResult"][] }) {
-  if (grades.length === 0) return <p className="soft">{head}: none, as far as is said.</p>;
+export function Grades({
+  head,
+  grades,
+  unknown = false,
+}: {
+  head: string;
+  grades: Contract["GradeResult"][];
+  unknown?: boolean;
+}) {
+  if (grades.length === 0)
+    return (
+      <p className="soft">
+        {head}: {unknown ? "unknown" : "none, by both profiles"}.
+      </p>
+    );
   return (
     <Table>
       <thead>
