@@ -223,7 +223,8 @@ public class NegotiationTests
                 made,
                 DemoInventory.Today
             ),
-            AlgorithmTable.Group("DH 14").Value
+            AlgorithmTable.Group("DH 14").Value,
+            []
         );
     }
 

@@ -111,7 +111,11 @@ public sealed partial class Compare
         var (a, b) = (view.A.Get(Settings.Pfs), view.B.Get(Settings.Pfs));
         PfsMisfit? difference = null;
         var undetermined = false;
-        if (a.Value is { } x && b.Value is { } y)
+        // Where every selector has a PFS of its own, that of the ends decides nothing.
+        var ofEnds = new PfsOfPairs(a.Value, b.Value, []);
+        var groups = view.PfsGroups(view.Tunnel.Agreed.Pairs).ToArray();
+        var decides = groups.Length == 0 || groups.Any(g => g.A == ofEnds.A && g.B == ofEnds.B);
+        if (decides && a.Value is { } x && b.Value is { } y)
         {
             var group = Choice
                 .Ike(
@@ -125,7 +129,7 @@ public sealed partial class Compare
             undetermined = asksA is null || asksB is null;
             if (asksA == false || asksB == false)
             {
-                var later = Timing.Rekeying.OfPfs(view, group);
+                var later = Timing.Rekeying.OfPfs(view, group, ofEnds);
                 difference = new(
                     asksA == asksB ? null
                         : asksA == true ? EndName.B

@@ -58,8 +58,8 @@ public sealed record PairState(SubnetPair Pair, PairAtEnd A, PairAtEnd B)
                 false => Presence.No,
                 null => Presence.Unknown,
             },
-            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.In, local, remote)),
-            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.Out, local, remote)),
+            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.In, pair, e.Name)),
+            Hand(ManualWork.Rules, e.End.Rules, r => r.Lets(RuleDirection.Out, pair, e.Name)),
             Hand(ManualWork.NoNat, e.End.NoNat, r => r.Local.Contains(local) && r.Remote.Contains(remote)),
             Hand(ManualWork.Route, e.End.Routes, r => !r.Discard && r.To.Contains(remote))
         );

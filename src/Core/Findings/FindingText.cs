@@ -67,7 +67,9 @@ public static class FindingText
         string Switch() => r.Encapsulated ? " · both switch to UDP 4500" : "";
         Sentence Selected() =>
             x.Selectors is { } ts
-                ? Sentence.Of($"selectors {Side(ts.Initiator):w} → {Side(ts.Responder):w}")
+                ? Sentence.Of(
+                    $"selectors {Side(ts.Initiator):w} → {Side(ts.Responder):w}{About(ts.Traffic, r.Initiator):w}"
+                )
                 : Sentence.Plain("no selectors that are known");
         Sentence Pair() =>
             x.Pair is { } pair
@@ -159,6 +161,9 @@ public static class FindingText
                 && (o.Stage == Stage.Child || x.Selectors is null)
             )
             ?.Notify;
+
+    private static string About(Traffic traffic, EndName initiator) =>
+        traffic == Traffic.All ? "" : $" for {(initiator == EndName.A ? traffic : traffic.Turned).OfPair}";
 
     private static string Side(ImmutableArray<Prefix> prefixes) =>
         string.Join(", ", prefixes.Take(3)) + (prefixes.Length > 3 ? $" and {prefixes.Length - 3} more" : "");

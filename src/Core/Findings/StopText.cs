@@ -107,13 +107,13 @@ internal sealed class StopText
                 $"Extended sequence numbers are {about.Row(Settings.ExtendedSequence)?.A.Text} at {EndName.A} "
                     + $"and {about.Row(Settings.ExtendedSequence)?.B.Text} at {EndName.B}.",
             SelectorsRefused { NotOffered: true } =>
-                $"{s.Name} has no traffic selector{Pairs():w}: {row?.Cell(s.Name).Text}{From(s.Name):w} against "
-                    + $"{row?.Cell(a.Name).Text} at {a.Name}.",
-            SelectorsRefused x => $"{s.Name} has {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} "
-                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}"
+                $"{s.Name} has no traffic selector{Pairs():w}: {Selectors(s):w}{From(s.Name):w} against "
+                    + $"{Selectors(a):w} at {a.Name}.",
+            SelectorsRefused x => $"{s.Name} has {Selectors(s):w}{From(s.Name):w}, {a.Name} "
+                + $"{Selectors(a):w}{From(a.Name):w}"
                 + $"{(x.OnlyEqual ? ", and accepts only equal selectors" : ""):w}{Pairs():w}.",
-            SelectorsNarrowed n => $"{s.Name} offers {row?.Cell(s.Name).Text}{From(s.Name):w}, {a.Name} has "
-                + $"{row?.Cell(a.Name).Text}{From(a.Name):w}: narrowed. Does not pass: {Lost(n):w}.",
+            SelectorsNarrowed n => $"{s.Name} offers {Selectors(s):w}{From(s.Name):w}, {a.Name} has "
+                + $"{Selectors(a):w}{From(a.Name):w}: narrowed. Does not pass: {Lost(n):w}.",
             PfsMismatch { Asked.Sends: false } p =>
                 $"PFS mismatch: {s.Name} sends no DH group ({p.Asked.ToString()}){From(s.Name):w}, {a.Name} has "
                     + $"{p.Taken.ToString()}{From(a.Name):w}.",
@@ -160,10 +160,19 @@ internal sealed class StopText
         : s.AddressIsDynamic ? Sentence.Plain("a dynamic address")
         : Sentence.Plain("an address that is not known");
 
+    /// <summary>The selectors of an end: as the row shows them, or pair by pair where one is for some traffic alone.</summary>
+    private string Selectors(EndView end) =>
+        end.End.Subnets?.Pairs is { } pairs && pairs.Any(p => p.Only is not null)
+            ? Say.And(pairs.Select(p => p.ToString()))
+            : row?.Cell(end.Name).Text ?? "unknown";
+
     private string Lost(SelectorsNarrowed n)
     {
         var more = n.Lost.Length > 3 ? $" and {n.Lost.Length - 3} more" : "";
-        return Say.And(n.Lost.Take(3).Select(p => $"{p.On(s.Name)} → {p.On(a.Name)}")) + more;
+        return Say.And(
+                n.Lost.Take(3)
+                    .Select(p => $"{p.On(s.Name)} → {p.On(a.Name)}{(p.Only is { } only ? $", {only.OfPair}" : "")}")
+            ) + more;
     }
 
     private string Pairs()

@@ -17,14 +17,17 @@ public static class Edits
         {
             TextNode t => t.Text,
             MapNode m when (m.Text("code") ?? m.Text("name") ?? m.Text("label")) is { } named => named,
-            MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}",
+            MapNode m when m.Text("a") is { } a => $"{a} - {m.Text("b")}{Only(m)}",
             MapNode m when m.Text("to") is { } to => $"{m.Text("into")} {to}",
-            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("local")} - {m.Text("remote")}",
-            MapNode m when m.Text("local") is { } own => $"{own} - {m.Text("remote")}",
+            MapNode m when m.Text("way") is { } way => $"{way} {m.Text("local")} - {m.Text("remote")}{Only(m)}",
+            MapNode m when m.Text("local") is { } own => $"{own} - {m.Text("remote")}{Only(m)}",
             MapNode m when m.Text("prefix") is { } prefix => prefix,
             MapNode m when m.Text("address") is { } address => address,
             _ => item.ToString(),
         };
+
+    /// <summary>A pair for some traffic alone is another than the pair for all of it.</summary>
+    private static string Only(MapNode pair) => pair.Text("only") is { } only ? $", {only}" : "";
 
     /// <summary>What stands at the path; null when nothing does.</summary>
     public static Node? Find(Node root, FieldPath path)

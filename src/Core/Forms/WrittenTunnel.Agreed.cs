@@ -71,11 +71,17 @@ public static partial class WrittenTunnel
             {
                 var left = p.Value("a", "A-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
                 var right = p.Value("b", "B-side prefix", t => Prefix.Parse(t).To(x => (Prefix?)x), true);
+                var only = p.Value(
+                    "only",
+                    "protocol and ports, such as tcp 443 at B, icmp; all when left out",
+                    Traffic.ParseOfPair
+                );
                 p.Name("a", "A");
                 p.Name("b", "B");
+                p.Name("only", "protocol and ports");
                 if (left is { } l && right is { } r && l.Family != r.Family)
                     p.Refuse("b", $"{l} and {r} are of different families", "two IPv4 or two IPv6 prefixes");
-                return p.Build(() => new PairBox(new(left!.Value, right!.Value)));
+                return p.Build(() => new PairBox(new(left!.Value, right!.Value, only)));
             },
             askedFirst: true
         );
@@ -120,7 +126,9 @@ public static partial class WrittenTunnel
                 "identities",
                 new MapWriter().Add("a", a.IdentityA?.ToString()).Add("b", a.IdentityB?.ToString()).Done()
             )
-            .List("pairs", a.Pairs, p => new MapWriter().Add("a", p.A.ToString()).Add("b", p.B.ToString()).Done())
+            .List("pairs", a.Pairs, p =>
+                new MapWriter().Add("a", p.A.ToString()).Add("b", p.B.ToString()).Add("only", p.Only?.OfPair).Done()
+            )
             .Done();
     }
 }

@@ -19,7 +19,7 @@ public static partial class WrittenTunnel
         var localFrom = s.OptionalText("localFrom", "shared entry with the local prefixes");
         var remote = s.Values("remote", "remote prefixes", Prefix.Parse);
         var remoteFrom = s.OptionalText("remoteFrom", "shared entry with the remote prefixes");
-        var pairs = s.Maps("pairs", "pairs, where the platform has pairs", OfLocalRemote.Read);
+        var pairs = s.Maps("pairs", "pairs, where the platform has pairs", OfSelector.Read);
         s.Name("localFrom", "local prefixes from a shared entry");
         s.Name("remoteFrom", "remote prefixes from a shared entry");
         s.Name("pairs", "pairs", "pair");
@@ -58,8 +58,8 @@ public static partial class WrittenTunnel
     /// <summary>Writes a firewall rule.</summary>
     public static Node Write(Rule rule) => OfRule.Write(rule, IdNames.Instance);
 
-    /// <summary>Writes an own and a peer prefix.</summary>
-    public static Node Write(LocalRemote rule) => OfLocalRemote.Write(rule, IdNames.Instance);
+    /// <summary>Writes a selector, or a no-NAT rule, which has its two prefixes alone.</summary>
+    public static Node Write(LocalRemote rule) => OfSelector.Write(rule, IdNames.Instance);
 
     /// <summary>Writes a route.</summary>
     public static Node Write(Route route) => OfRoute.Write(route, IdNames.Instance);

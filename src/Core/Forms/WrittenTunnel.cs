@@ -3,14 +3,35 @@ namespace Vellumkeep.Core.Forms;
 /// <summary>The written form of a tunnel, as settled keepfiles have it.</summary>
 public static partial class WrittenTunnel
 {
+    private const string OnlyAtEnd =
+        "protocol and ports, such as tcp 443 remote, tcp 22 local, icmp; all when left out";
+
+    private static Codec<Traffic> TrafficAtEnd => new(Traffic.ParseAtEnd, t => t.AtEnd);
+
     private static readonly Form<Rule> OfRule = new Form<Rule>(() => new(default, default, default))
         .Needs(r => r.Way, "way", "both, in or out", Codecs.Word(Rule.Ways))
         .Needs(r => r.Local, "local", "local prefix", Codecs.Prefix)
-        .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix);
+        .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix)
+        .Value(r => r.Only, "only", OnlyAtEnd, TrafficAtEnd)
+        .Named("protocol and ports");
 
-    private static readonly Form<LocalRemote> OfLocalRemote = new Form<LocalRemote>(() => new(default, default))
-        .Needs(r => r.Local, "local", "local prefix", Codecs.Prefix)
-        .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix);
+    private static Form<LocalRemote> OfLocalRemote =>
+        new Form<LocalRemote>(() => new(default, default))
+            .Needs(r => r.Local, "local", "local prefix", Codecs.Prefix)
+            .Needs(r => r.Remote, "remote", "remote prefix", Codecs.Prefix);
+
+    private static readonly Form<LocalRemote> OfNoNat = OfLocalRemote;
+
+    private static readonly Form<LocalRemote> OfSelector = OfLocalRemote
+        .Value(r => r.Only, "only", OnlyAtEnd, TrafficAtEnd)
+        .Named("protocol and ports")
+        .Value(
+            r => r.Pfs,
+            "pfs",
+            "PFS of its child SA, such as required DH 14; that of the end when left out",
+            Codecs.Of(Pfs.Parse)
+        )
+        .Named("PFS of its child SA");
 
     private static readonly Form<Route> OfRoute = new Form<Route>(() => new(default, false))
         .Needs(r => r.To, "to", "prefix", Codecs.Prefix)
@@ -141,7 +162,7 @@ public static partial class WrittenTunnel
         .RecordedList(e => e.Rules, "rules", "firewall rules: {way: both, local: prefix, remote: prefix}", OfRule)
         .Named("firewall rules", "rule")
         .NotCopied()
-        .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {local: prefix, remote: prefix}", OfLocalRemote)
+        .RecordedList(e => e.NoNat, "noNat", "no-NAT rules: {local: prefix, remote: prefix}", OfNoNat)
         .Named("no-NAT rules", "no-NAT rule")
         .NotCopied()
         .RecordedList(

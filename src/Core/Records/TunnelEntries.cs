@@ -6,16 +6,36 @@ namespace Vellumkeep.Core.Records;
 /// </summary>
 /// <param name="A">The prefix behind A.</param>
 /// <param name="B">The prefix behind B.</param>
-public readonly record struct SubnetPair(Prefix A, Prefix B) : IComparable<SubnetPair>
+/// <param name="Only">What of the traffic between them is meant; null for all of it.</param>
+public readonly record struct SubnetPair(Prefix A, Prefix B, Traffic? Only = null) : IComparable<SubnetPair>
 {
     /// <summary>The prefix on the side of an end.</summary>
     public Prefix On(EndName end) => end == EndName.A ? A : B;
 
     /// <inheritdoc/>
-    public int CompareTo(SubnetPair other) => A.CompareTo(other.A) is var byA and not 0 ? byA : B.CompareTo(other.B);
+    public int CompareTo(SubnetPair other) =>
+        A.CompareTo(other.A) is var byA and not 0 ? byA
+        : B.CompareTo(other.B) is var byB and not 0 ? byB
+        : string.CompareOrdinal(Only?.OfPair, other.Only?.OfPair);
+
+    /// <summary>What of the traffic is meant, as an end sees it.</summary>
+    public Traffic TrafficAt(EndName end) => (end == EndName.A ? Only : Only?.Turned) ?? Traffic.All;
+
+    /// <summary>The pair as an end sees it.</summary>
+    public LocalRemote At(EndName end) => new(On(end), On(end.Other()), Only is null ? null : TrafficAt(end));
+
+    /// <summary>The same prefixes with some traffic, as an end sees it.</summary>
+    public static SubnetPair Of(EndName end, Prefix local, Prefix remote, Traffic traffic)
+    {
+        Traffic? only =
+            traffic == Traffic.All ? null
+            : end == EndName.A ? traffic
+            : traffic.Turned;
+        return end == EndName.A ? new(local, remote, only) : new(remote, local, only);
+    }
 
     /// <inheritdoc/>
-    public override string ToString() => $"{A} - {B}";
+    public override string ToString() => $"{A} - {B}{(Only is { } only ? $", {only.OfPair}" : "")}";
 }
 
 /// <summary>The direction that a rule lets pass.</summary>
@@ -35,7 +55,8 @@ public enum RuleDirection
 /// <param name="Way">Into the own subnet, out of it, or both.</param>
 /// <param name="Local">The own prefix.</param>
 /// <param name="Remote">The peer's prefix.</param>
-public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
+/// <param name="Only">What of the traffic between them it lets pass; null for all of it.</param>
+public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote, Traffic? Only = null)
 {
     /// <summary>The words of the directions.</summary>
     public static readonly Words<RuleDirection> Ways = new(
@@ -46,14 +67,29 @@ public sealed record Rule(RuleDirection Way, Prefix Local, Prefix Remote)
     );
 
     /// <summary>Whether it lets a pair pass in a direction.</summary>
-    public bool Lets(RuleDirection way, Prefix local, Prefix remote) =>
-        (Way == RuleDirection.Both || Way == way) && Local.Contains(local) && Remote.Contains(remote);
+    public bool Lets(RuleDirection way, SubnetPair pair, EndName end) =>
+        (Way == RuleDirection.Both || Way == way)
+        && Local.Contains(pair.On(end))
+        && Remote.Contains(pair.On(end.Other()))
+        && (Only ?? Traffic.All).Contains(pair.TrafficAt(end));
 }
 
 /// <summary>An own and a peer prefix: a selector as entered, or a no-NAT rule.</summary>
 /// <param name="Local">The own prefix.</param>
 /// <param name="Remote">The peer's prefix.</param>
-public sealed record LocalRemote(Prefix Local, Prefix Remote);
+/// <param name="Only">What of the traffic between them is meant, as the end sees it; null for all of it.</param>
+/// <param name="Pfs">PFS of the child SA of this selector, where the platform has it for each; null for that of the end.</param>
+public sealed record LocalRemote(Prefix Local, Prefix Remote, Traffic? Only = null, Pfs? Pfs = null)
+{
+    /// <summary>The two prefixes alone, as a no-NAT rule has them.</summary>
+    public LocalRemote Prefixes => new(Local, Remote);
+
+    /// <summary>What of the traffic is meant.</summary>
+    public Traffic Traffic => Only ?? Traffic.All;
+
+    /// <inheritdoc/>
+    public override string ToString() => $"{Local} → {Remote}{(Only is { } only ? $", {only.AtEnd}" : "")}";
+}
 
 /// <summary>
 /// A route on an end: into the tunnel, or a discard route that keeps traffic from leaking while the tunnel is down.

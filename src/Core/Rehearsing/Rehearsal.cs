@@ -119,7 +119,8 @@ public sealed record Exchange(int Number, Message Message, EndName From, SubnetP
 /// <summary>Traffic selectors in a message.</summary>
 /// <param name="Initiator">TSi.</param>
 /// <param name="Responder">TSr.</param>
-public sealed record SentSelectors(ImmutableArray<Prefix> Initiator, ImmutableArray<Prefix> Responder);
+/// <param name="Traffic">Protocol and ports, the initiator's ports as near ones.</param>
+public sealed record SentSelectors(ImmutableArray<Prefix> Initiator, ImmutableArray<Prefix> Responder, Traffic Traffic);
 
 /// <summary>Something that stops the negotiation, or a part of its pairs.</summary>
 /// <param name="Stage">How far the negotiation had come.</param>

@@ -1,3 +1,5 @@
+using Vellumkeep.Core.Resolution;
+
 namespace Vellumkeep.Core.Rehearsing;
 
 /// <summary>Child SAs: sequence numbers, selectors, PFS, and what passes (RFC 7296 sections 1.3 and 2.9).</summary>
@@ -174,21 +176,43 @@ public sealed partial class Rehearse
             && uplinks.Any(u => u.Reached(Inbound.Esp) == false);
     }
 
-    /// <summary>Whether a child SA with PFS is answered; null when that is open.</summary>
-    private bool? Secrecy(Stage stage, int at, string notify, ImmutableArray<SubnetPair> pairs)
+    /// <summary>
+    /// The pairs whose child SAs are answered with the PFS that they have: each by that of its selector, where the
+    /// platform has it for each.
+    /// </summary>
+    private HashSet<SubnetPair> Secrecy(Stage stage, int at, string notify, IEnumerable<SubnetPair> pairs)
     {
-        var (s, a) = (initiator.Get(Settings.Pfs).Value, responder.Get(Settings.Pfs).Value);
-        if (s is null || a is null)
+        var groups = view.PfsGroups(pairs).ToArray();
+        // Without a wanted pair the ends still have what they have.
+        if (groups.Length == 0)
+            groups = [new(view.A.Get(Settings.Pfs).Value, view.B.Get(Settings.Pfs).Value, [])];
+        var answered = new HashSet<SubnetPair>();
+        foreach (var group in groups)
+        {
+            // What stops every pair stops it at its stage; what stops some is met pair by pair.
+            var where = groups.Length == 1 ? stage : Stage.FurtherPairs;
+            ImmutableArray<SubnetPair> about = groups.Length == 1 && stage == Stage.Child ? [] : group.Pairs;
+            if (SecrecyOf(group, where, at, notify, about) == true)
+                answered.UnionWith(group.Pairs);
+        }
+
+        return answered;
+    }
+
+    /// <summary>Whether child SAs of one PFS are answered; null when that is open.</summary>
+    private bool? SecrecyOf(PfsOfPairs group, Stage stage, int at, string notify, ImmutableArray<SubnetPair> pairs)
+    {
+        if (group.At(initiator.Name) is not { } s || group.At(responder.Name) is not { } a)
         {
             foreach (var end in new[] { initiator, responder })
-                if (!end.Get(Settings.Pfs).Known)
+                if (group.At(end.Name) is null)
                     Asks(stage, end.Name, "its PFS setting", false, pairs);
             return null;
         }
 
         var fits = Choice.PfsFits(s, a, KeyExchange, version);
         if (fits == true)
-            pfs = Choice.Pfs(s, a, KeyExchange, version).Group;
+            pfs ??= Choice.Pfs(s, a, KeyExchange, version).Group;
         else if (fits == false)
             Stops(stage, at, responder.Name, notify, Settings.Pfs, new PfsMismatch(s, a), pairs);
         else

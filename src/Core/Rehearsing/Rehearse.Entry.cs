@@ -220,7 +220,9 @@ public sealed partial class Rehearse
         var entry = EntryOf(other);
         ImmutableArray<SubnetPair> refused =
         [
-            .. agreed.Where(p => entry.Selects(entry.Name == responder.Name ? p : new(p.B, p.A)) != true),
+            .. agreed.Where(p =>
+                entry.Selects(entry.Name == responder.Name ? p : new(p.B, p.A, p.Only?.Turned)) != true
+            ),
         ];
         if (refused.IsEmpty)
             return;

@@ -172,9 +172,10 @@ public sealed partial class Rehearse
         SequenceNumbers(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Modes(Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
         Lifetimes(Settings.EspLifetime, Stage.Child, ask, "NO-PROPOSAL-CHOSEN");
-        var fits = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", []);
+        var answered = Secrecy(Stage.Child, ask, "NO-PROPOSAL-CHOSEN", wanted);
         var agreed = SelectorsAt(new(initiator, wanted), _ => ask, "INVALID-ID-INFORMATION");
-        return Pass(esp is null || fits != true || obstacles.Any(o => o.Stage == Stage.Child) ? [] : agreed);
+        agreed.RemoveAll(p => !answered.Contains(p));
+        return Pass(esp is null || obstacles.Any(o => o.Stage == Stage.Child) ? [] : agreed);
     }
 
     /// <summary>

@@ -84,7 +84,7 @@ public sealed partial class Rehearse
         if (further.Length == 0)
         {
             if (talk.Children.Count > 0)
-                FirstPfs();
+                FirstPfs(agreed);
             OnePairUnknown(agreed);
             return;
         }
@@ -101,16 +101,15 @@ public sealed partial class Rehearse
         ImmutableArray<SubnetPair> pending = [.. agreed.Where(p => !carried.Contains(p))];
         var about = pending.IsEmpty ? (SubnetPair?)null : pending[0];
         var ask = Send(Message.ChildRequest, initiator.Name, about, further.Length - 1);
-        var fits = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", pending);
-        if (fits == true && RetriesGroup())
+        var answered = Secrecy(Stage.FurtherPairs, ask, "NO_PROPOSAL_CHOSEN", pending);
+        if (answered.Count > 0 && RetriesGroup(answered.First()))
         {
             Send(Message.ChildInvalidKe, responder.Name, about);
             Send(Message.ChildAgain, initiator.Name, about, further.Length - 1);
         }
 
         Send(Message.ChildResponse, responder.Name, about, further.Length - 1);
-        if (fits != true)
-            agreed.RemoveAll(pending.Contains);
+        agreed.RemoveAll(p => pending.Contains(p) && !answered.Contains(p));
     }
 
     private static bool TakesOne(EndView end) =>
@@ -141,15 +140,14 @@ public sealed partial class Rehearse
     }
 
     /// <summary>The group of PFS that a rekey of the first child SA would have.</summary>
-    private void FirstPfs()
+    private void FirstPfs(List<SubnetPair> agreed)
     {
-        if (initiator.Get(Settings.Pfs).Value is { } s && responder.Get(Settings.Pfs).Value is { } a)
-            pfs = Choice.Pfs(s, a, KeyExchange, version).Group;
+        foreach (var group in view.PfsGroups(agreed.Count > 0 ? agreed : wanted))
+            if (group.At(initiator.Name) is { } s && group.At(responder.Name) is { } a)
+                pfs ??= Choice.Pfs(s, a, KeyExchange, version).Group;
     }
 
     /// <summary>Whether the first guess of the group is another than the one taken (RFC 7296 section 1.3).</summary>
-    private bool RetriesGroup() =>
-        pfs is { } taken
-        && initiator.Get(Settings.Pfs).Value is { GroupOfIke: false, Groups: [var guess, ..] }
-        && guess != taken;
+    private bool RetriesGroup(SubnetPair pair) =>
+        pfs is { } taken && initiator.PfsOf(pair) is { GroupOfIke: false, Groups: [var guess, ..] } && guess != taken;
 }

@@ -105,7 +105,7 @@ public sealed partial class Rehearse
             Later =
                 esp is null ? null
                 : Old ? LaterUnderIkev1(passing)
-                : Rekeying.OfPfs(view, KeyExchange),
+                : Rekeying.OfPfs(view, KeyExchange, passing),
         };
     }
 

@@ -64,10 +64,12 @@ internal sealed class SelectorTalk
     internal IReadOnlyList<SelectorSet> Children => children;
 
     /// <summary>What the first request carries; null when nobody knows, or nothing fits.</summary>
-    internal SentSelectors? FirstSent => offered is [var first, ..] ? new(first.Local, first.Remote) : null;
+    internal SentSelectors? FirstSent =>
+        offered is [var first, ..] ? new(first.Local, first.Remote, first.Traffic) : null;
 
     /// <summary>What the first answer carries; null when there is none.</summary>
-    internal SentSelectors? FirstAnswered => children is [var first, ..] ? new(first.Local, first.Remote) : null;
+    internal SentSelectors? FirstAnswered =>
+        children is [var first, ..] ? new(first.Local, first.Remote, first.Traffic) : null;
 
     /// <summary>The selectors of the first request hold more than one pair.</summary>
     internal bool OffersSeveral => offered is [{ IsSinglePair: false }, ..];

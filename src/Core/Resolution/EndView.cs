@@ -183,12 +183,22 @@ public sealed class EndView
         if (AnyToAny)
             return true;
         if (End.Subnets?.Pairs is { } entered)
-            return entered.Any(p => p.Local == mine && p.Remote == theirs);
+            return entered.Any(p => p.Local == mine && p.Remote == theirs && p.Traffic.Contains(pair.TrafficAt(Name)));
         if (!LocalSubnets.Known || !RemoteSubnets.Known)
             return null;
         return LocalSubnets.Value!.Items.Any(p => p.Contains(mine))
             && RemoteSubnets.Value!.Items.Any(p => p.Contains(theirs));
     }
+
+    /// <summary>PFS of the child SA that carries a pair: that of its selector, or that of the end; null when not known.</summary>
+    public Pfs? PfsOf(SubnetPair pair) =>
+        End.Subnets?.Pairs?.FirstOrDefault(p =>
+            p.Pfs is not null
+            && p.Local.Contains(pair.On(Name))
+            && p.Remote.Contains(pair.On(Name.Other()))
+            && p.Traffic.Contains(pair.TrafficAt(Name))
+        )?.Pfs
+        ?? Get(Settings.Pfs).Value;
 
     private Resolved<Several<Prefix>> Subnets(
         ImmutableArray<Prefix>? list,

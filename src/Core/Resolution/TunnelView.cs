@@ -66,6 +66,24 @@ public sealed class TunnelView
     /// <summary>What a prefix is called at an end's site, or the prefix itself.</summary>
     public string NameOf(EndName end, Prefix prefix) => End(end).Site.NameOf(prefix) ?? prefix.ToString();
 
+    /// <summary>
+    /// The wanted pairs by the PFS of the child SAs that carry them; one group where no selector has a PFS of its own.
+    /// </summary>
+    public IEnumerable<PfsOfPairs> PfsGroups(IEnumerable<SubnetPair> pairs) =>
+        pairs.GroupBy(p => (A: A.PfsOf(p), B: B.PfsOf(p))).Select(g => new PfsOfPairs(g.Key.A, g.Key.B, [.. g]));
+
     /// <summary>A pair by the names of its networks: <c>plant to creamery</c>.</summary>
-    public string NameOf(SubnetPair pair) => $"{NameOf(EndName.A, pair.A)} to {NameOf(EndName.B, pair.B)}";
+    public string NameOf(SubnetPair pair) =>
+        $"{NameOf(EndName.A, pair.A)} to {NameOf(EndName.B, pair.B)}"
+        + (pair.Only is { } only ? $", {only.OfPair}" : "");
+}
+
+/// <summary>Pairs whose child SAs have the same PFS.</summary>
+/// <param name="A">What A has; null when not known.</param>
+/// <param name="B">What B has; null when not known.</param>
+/// <param name="Pairs">The pairs.</param>
+public sealed record PfsOfPairs(Pfs? A, Pfs? B, ImmutableArray<SubnetPair> Pairs)
+{
+    /// <summary>What an end has.</summary>
+    public Pfs? At(EndName end) => end == EndName.A ? A : B;
 }

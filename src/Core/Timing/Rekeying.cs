@@ -64,8 +64,11 @@ public static class Rekeying
     /// The failure that a PFS mismatch brings later under IKEv2: the first child SA carries no group, the rekey does.
     /// Null when whoever rekeys first is answered.
     /// </summary>
-    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke) =>
-        view.A.Get(Settings.Pfs).Value is { } a && view.B.Get(Settings.Pfs).Value is { } b
+    /// <param name="view">The tunnel with both ends resolved.</param>
+    /// <param name="dhOfIke">The group of the IKE SA; null when not known.</param>
+    /// <param name="group">What the two ends have for the child SA.</param>
+    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke, PfsOfPairs group) =>
+        group is { A: { } a, B: { } b }
             // It does not matter which end began: IKEv2 negotiates no lifetime.
             ? OfRefused(
                 view,
@@ -74,6 +77,16 @@ public static class Rekeying
                 new(Choice.PfsFits(a, b, dhOfIke, view.Version), Choice.PfsFits(b, a, dhOfIke, view.Version))
             )
             : null;
+
+    /// <summary>The first such failure of the child SAs that carry these pairs.</summary>
+    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke, IReadOnlyCollection<SubnetPair> pairs) =>
+        view.PfsGroups(pairs.Count > 0 ? pairs : view.Tunnel.Agreed.Pairs)
+            .DefaultIfEmpty(new(view.A.Get(Settings.Pfs).Value, view.B.Get(Settings.Pfs).Value, []))
+            .Select(group => OfPfs(view, dhOfIke, group))
+            .OfType<Deferred>()
+            .OrderBy(d => d.HiddenBy is not null)
+            .ThenBy(d => d.FirstRefusal?.From)
+            .FirstOrDefault();
 
     /// <summary>Whether an end is answered when it asks for a new SA; null when that is not known.</summary>
     /// <param name="A">When A asks.</param>

@@ -51,6 +51,8 @@ internal static class FieldControls
         [typeof(Word<NatTraversal>)] = WordsOf.NatTraversals.All,
         [typeof(Word<Extended>)] = WordsOf.Extendeds.All,
         [typeof(Word<DontFragment>)] = WordsOf.DontFragments.All,
+        [typeof(Word<EspMode>)] = WordsOf.EspModes.All,
+        [typeof(Word<InterfaceEncapsulation>)] = WordsOf.InterfaceEncapsulations.All,
     };
 
     /// <summary>The words that a list is chosen from, where the field itself names none.</summary>
@@ -62,6 +64,7 @@ internal static class FieldControls
         [typeof(Prf)] = AlgorithmTable.Prfs.Select(p => p.Name),
         [typeof(DhGroup)] = AlgorithmTable.Groups.Select(g => g.Name),
         [typeof(TunnelForm)] = WordsOf.Forms.All,
+        [typeof(Word<SignatureMethod>)] = WordsOf.SignatureMethods.All,
     };
 
     public static string Of(FieldNote note)
@@ -72,7 +75,9 @@ internal static class FieldControls
             return "text";
         if (ByType.TryGetValue(type, out var control))
             return control;
-        return type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Word<>) ? "one word" : "text";
+        return note.Shape != FieldShape.Texts && type.IsGenericType && type.GetGenericTypeDefinition() == typeof(Word<>)
+            ? "one word"
+            : "text";
     }
 
     public static ImmutableArray<string> Words(FieldNote note)

@@ -17,7 +17,7 @@ public static partial class Entries
         foreach (var rule in rules)
             yield return new(
                 Work.Rules,
-                $"rule {Rule.Ways.Of(rule.Way)} {rule.Local} - {rule.Remote}",
+                $"rule {Rule.Ways.Of(rule.Way)} {rule.Local} - {rule.Remote}{(rule.Only is { } only ? $" {only.AtEnd}" : "")}",
                 rule.Way switch
                 {
                     RuleDirection.In => "allow inbound",
@@ -26,9 +26,9 @@ public static partial class Entries
                 },
                 rule.Way switch
                 {
-                    RuleDirection.In => $"{rule.Remote} → {rule.Local}, any service",
-                    RuleDirection.Out => $"{rule.Local} → {rule.Remote}, any service",
-                    _ => $"{rule.Local} ↔ {rule.Remote}, any service",
+                    RuleDirection.In => $"{rule.Remote} → {rule.Local}, {Service(rule)}",
+                    RuleDirection.Out => $"{rule.Local} → {rule.Remote}, {Service(rule)}",
+                    _ => $"{rule.Local} ↔ {rule.Remote}, {Service(rule)}",
                 }
             )
             {
@@ -38,10 +38,13 @@ public static partial class Entries
             };
     }
 
+    private static string Service(Rule rule) => rule.Only?.AtEnd ?? "any service";
+
     private static IEnumerable<Entry> NoNat(EndView end)
     {
         var recorded = end.End.NoNat?.Value?.Items;
-        IEnumerable<LocalRemote> manual = end.Platform.IsManual(ManualWork.NoNat) == true ? Wanted(end) : [];
+        IEnumerable<LocalRemote> manual =
+            end.Platform.IsManual(ManualWork.NoNat) == true ? Wanted(end).Select(p => p.Prefixes).Distinct() : [];
         IEnumerable<LocalRemote> plain = recorded is { } said ? said : manual;
         foreach (var pair in plain)
             yield return new(

@@ -197,9 +197,10 @@ public static partial class Entries
         var path = Paths(end).SubnetPair(pair);
         return new(
             Work.Selectors,
-            $"pair {pair.Local} - {pair.Remote}",
+            $"pair {pair.Local} - {pair.Remote}{(pair.Only is { } key ? $" {key.AtEnd}" : "")}",
             "local, remote",
-            $"{pair.Local}, {pair.Remote}"
+            $"{pair.Local}, {pair.Remote}{(pair.Only is { } only ? $", {only.AtEnd}" : "")}"
+                + $"{(pair.Pfs is { } pfs ? $", PFS {pfs}" : "")}"
         )
         {
             At = recorded ? At(end, path) : null,
@@ -236,8 +237,7 @@ public static partial class Entries
         };
     }
 
-    private static LocalRemote[] Wanted(EndView end) =>
-        [.. end.Tunnel.Tunnel.Agreed.Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())))];
+    private static LocalRemote[] Wanted(EndView end) => [.. end.Tunnel.Tunnel.Agreed.Pairs.Select(p => p.At(end.Name))];
 
     /// <summary>The own and the peer side of what stands at a place.</summary>
     private static ImmutableArray<ValuePart> Sides(EndView end, FieldPath path, LocalRemote pair) =>

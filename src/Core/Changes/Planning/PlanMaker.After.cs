@@ -32,8 +32,7 @@ internal sealed partial class PlanMaker
             Proving(
                 t,
                 $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
-                $"Check that it is gone: ping {StepWords.PointIn(t.Was.B, pair)} from "
-                    + $"{StepWords.PointIn(t.Was.A, pair)}. Expect no reply.",
+                $"Check that it is gone: {StepWords.Try(t.Was.A, pair)}. Expect no reply.",
                 $"no reply"
             )
         );
@@ -53,18 +52,31 @@ internal sealed partial class PlanMaker
 
     private void ProvePair(TunnelStages t, SubnetPair pair)
     {
-        var (a, b) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
         var answers = Answers(t, pair);
         var key = $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}";
         Add(
-            StepWords.At(t.Then.A, StepKind.Prove, Part.Prove, $"{key}-ab", 2, $"Ping {b} from {a}. {answers:w}.") with
+            StepWords.At(
+                t.Then.A,
+                StepKind.Prove,
+                Part.Prove,
+                $"{key}-ab",
+                2,
+                $"{StepWords.Try(t.Then.A, pair).Capitalised()}. {answers:w}."
+            ) with
             {
                 Proof =
                     $"the replies, and the packet counters of the pair at both ends, up by about as many as were sent",
             }
         );
         Add(
-            StepWords.At(t.Then.B, StepKind.Prove, Part.Prove, $"{key}-ba", 2, $"Ping {a} from {b}. {answers:w}.") with
+            StepWords.At(
+                t.Then.B,
+                StepKind.Prove,
+                Part.Prove,
+                $"{key}-ba",
+                2,
+                $"{StepWords.Try(t.Then.B, pair).Capitalised()}. {answers:w}."
+            ) with
             {
                 Proof = $"the replies, and the same counters",
             }
@@ -77,10 +89,13 @@ internal sealed partial class PlanMaker
                 t,
                 $"prove-up-{t.Then.Tunnel.Code}",
                 $"Check {t.Then.Tunnel} at both ends. Expect {ExpectedSas(t.Then)} up."
-                    + $"{(further > 0 ? $" Then ping across {Say.The(further, "further pair")}." : ""):w}",
+                    + $"{(further > 0 ? $" Then {Trying(t)} {Say.The(further, "further pair")}." : ""):w}",
                 $"both SAs with their algorithms and remaining lifetimes"
             )
         );
+
+    private static string Trying(TunnelStages t) =>
+        t.Then.Tunnel.Agreed.Pairs.All(p => p.TrafficAt(EndName.A).TakesPing) ? "ping across" : "try";
 
     private static string Answers(TunnelStages t, SubnetPair pair)
     {

@@ -73,7 +73,7 @@ internal sealed partial class PlanMaker
     private static Step ShowNow(TunnelStages t, SubnetPair pair)
     {
         var tunnel = t.Was.Tunnel;
-        var (from, to) = (StepWords.PointIn(t.Then.A, pair), StepWords.PointIn(t.Then.B, pair));
+        var attempt = StepWords.Try(t.Then.A, pair);
         Step Shown(string key, int minutes, Sentence does, Sentence proof) =>
             new()
             {
@@ -89,21 +89,21 @@ internal sealed partial class PlanMaker
             return Shown(
                 "runs",
                 1,
-                $"{tunnel} is suspended. Ping {to} from {from} and note the result.",
+                $"{tunnel} is suspended. {attempt.Capitalised()} and note the result.",
                 $"the replies, or that there are none"
             );
         if (t.Runs && t.NewPairs.Contains(pair))
             return Shown(
                 "fails-before",
                 2,
-                $"Check that it fails now: ping {to} from {from}. Expect no reply. Note the packet counters at both ends.",
+                $"Check that it fails now: {attempt}. Expect no reply. Note the packet counters at both ends.",
                 $"no reply, and the packet counters of {tunnel} at both ends"
             );
         if (t.Runs && t.PassesNow(pair) != true)
             return Shown(
                 "runs",
                 2,
-                $"Ping {to} from {from} and note the result, and the packet counters of {tunnel} at both ends. "
+                $"{attempt.Capitalised()} and note the result, and the packet counters of {tunnel} at both ends. "
                     + $"{WorksNow(t.PassesNow(pair)):w}.",
                 $"the replies, or that there are none"
             );
@@ -111,14 +111,9 @@ internal sealed partial class PlanMaker
             ? Shown(
                 "runs",
                 1,
-                $"Check that {tunnel} works now: ping {to} from {from}. Expect a reply. Note the packet counters at both ends.",
+                $"Check that {tunnel} works now: {attempt}. Expect a reply. Note the packet counters at both ends.",
                 $"the replies, and the packet counters of {tunnel} at both ends"
             )
-            : Shown(
-                "fails-before",
-                2,
-                $"Check that it fails now: ping {to} from {from}. Expect no reply.",
-                $"no reply"
-            );
+            : Shown("fails-before", 2, $"Check that it fails now: {attempt}. Expect no reply.", $"no reply");
     }
 }

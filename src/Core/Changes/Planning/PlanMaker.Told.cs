@@ -69,12 +69,10 @@ internal sealed partial class PlanMaker
     /// <summary>What an entry lets pass, as its pair is called, or what it leads to.</summary>
     private static string Called(EndWork work, Entry entry)
     {
-        var pair = entry.Rule is { } rule ? new LocalRemote(rule.Local, rule.Remote) : entry.Pair;
+        var pair = entry.Rule is { } rule ? new LocalRemote(rule.Local, rule.Remote, rule.Only) : entry.Pair;
         if (pair is null)
             return entry.Text;
-        var name = work.Tunnel.Then.NameOf(
-            work.End.Name == EndName.A ? new(pair.Local, pair.Remote) : new SubnetPair(pair.Remote, pair.Local)
-        );
+        var name = work.Tunnel.Then.NameOf(SubnetPair.Of(work.End.Name, pair.Local, pair.Remote, pair.Traffic));
         return entry.Rule is null ? name : $"{name}, both directions";
     }
 }

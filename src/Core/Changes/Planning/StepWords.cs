@@ -96,6 +96,18 @@ internal static partial class StepWords
                 _ => Sentence.Of($"The uplink goes down and up{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
             };
 
+    /// <summary>
+    /// How somebody tries a pair from one end to the other: by ping, or by a connection where the pair is for other
+    /// traffic alone.
+    /// </summary>
+    public static Sentence Try(EndView from, SubnetPair pair)
+    {
+        var (there, here) = (PointIn(from.Other, pair), PointIn(from, pair));
+        return pair.TrafficAt(from.Name).TakesPing
+            ? Sentence.Of($"ping {there} from {here}")
+            : Sentence.Of($"open a connection from {here} to {there} ({pair.Only!.OfPair})");
+    }
+
     public static Sentence PointIn(EndView end, SubnetPair pair)
     {
         var prefix = pair.On(end.Name);

@@ -61,9 +61,7 @@ internal static class Transforming
     private static TunnelEnd EnteredOn(TunnelEnd e, EndView end)
     {
         var entries = Entries.Of(end);
-        var pairs = end
-            .Tunnel.Tunnel.Agreed.Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())))
-            .ToImmutableArray();
+        var pairs = end.Tunnel.Tunnel.Agreed.Pairs.Select(p => p.At(end.Name)).ToImmutableArray();
         foreach (var setting in Settings.All)
             if (setting.On(end) is { Any: { } value, Source: Source.Agreed } && entries.Any(x => x.Key == setting.Key))
                 e = setting.On(end).Until is null ? e.WithSetting(setting, value) : e.WithAgreedFor(setting, end);
@@ -81,7 +79,7 @@ internal static class Transforming
         if (e.Rules is null && entries.Any(x => x.Work == Work.Rules))
             e = e with { Rules = Listed(pairs.SelectMany(BothWays)) };
         if (e.NoNat is null && entries.Any(x => x.Work == Work.NoNat))
-            e = e with { NoNat = Listed(pairs) };
+            e = e with { NoNat = Listed(pairs.Select(p => p.Prefixes).Distinct()) };
         if (e.Routes is null && entries.Any(x => x.Work is Work.Routes or Work.Discard))
             e = e with { Routes = Listed(ManualRoutes(end, pairs)) };
         return e;
@@ -102,7 +100,10 @@ internal static class Transforming
 
     /// <summary>The rules that let a pair pass, in and out.</summary>
     public static IEnumerable<Rule> BothWays(LocalRemote pair) =>
-        [new(RuleDirection.In, pair.Local, pair.Remote), new(RuleDirection.Out, pair.Local, pair.Remote)];
+        [
+            new(RuleDirection.In, pair.Local, pair.Remote, pair.Only),
+            new(RuleDirection.Out, pair.Local, pair.Remote, pair.Only),
+        ];
 
     private static EnteredSubnets Selectors(ImmutableArray<LocalRemote> pairs, bool asPairs) =>
         asPairs

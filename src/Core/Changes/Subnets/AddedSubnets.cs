@@ -29,8 +29,7 @@ internal sealed record AddedSubnets(
     public bool IsNear(EndView end) => end.Name == Side;
 
     /// <summary>The pairs as an end has them.</summary>
-    public IEnumerable<LocalRemote> PairsAt(EndView end) =>
-        Pairs.Select(p => new LocalRemote(p.On(end.Name), p.On(end.Name.Other())));
+    public IEnumerable<LocalRemote> PairsAt(EndView end) => Pairs.Select(p => p.At(end.Name));
 
     /// <summary>The records as they will be.</summary>
     public Inventory After()

@@ -102,7 +102,7 @@ internal sealed record TakenSubnets(
 
     private TunnelEnd Without(TunnelEnd end, EndView view)
     {
-        var gone = Gone.Select(p => new LocalRemote(p.On(view.Name), p.On(view.Name.Other()))).ToHashSet();
+        var gone = Gone.Select(p => p.At(view.Name)).ToHashSet();
         var (local, remote) = (Off(view, view.Name), Off(view, view.Name.Other()));
         return end with
         {
