@@ -101,7 +101,7 @@ public class TunnelTests
                 "Comes up for 1 of 2 pairs when B initiates; A responds only. Drops 60 minutes after it comes up: "
                     + "PFS mismatch (A "
                     + "'required DH 16', B 'required DH 14'), refused first at 45 to 48 minutes. No traffic from plant "
-                    + "reaches creamery."
+                    + "reaches creamery. 1 risk."
             );
     }
 

@@ -78,10 +78,11 @@ public sealed class EndView
 
     /// <summary>The value of a setting, and where it comes from.</summary>
     public Resolved<T> Get<T>(Setting<T> setting)
-        where T : class => Final(Now(setting));
+        where T : class => Final(Now(setting), setting);
 
-    private Resolved<T> Final<T>(Resolved<T> now)
-        where T : class => tunnel.FinalValues && now.ForNow is { } until ? now with { Value = until.Final } : now;
+    private Resolved<T> Final<T>(Resolved<T> now, RowKey row)
+        where T : class =>
+        now.ForNow is { } until && tunnel.IsFinal(Name, row) ? now with { Value = until.Final } : now;
 
     private Resolved<T> Now<T>(Setting<T> setting)
         where T : class
@@ -119,7 +120,7 @@ public sealed class EndView
     /// What this end entered as the address of the other, of several the first that the other end has; when nothing is
     /// set, the other end's outer address, agreed by being recorded there.
     /// </summary>
-    public Resolved<PeerAddress> PeerAddress => peerAddress ??= Final(PeerAddressNow());
+    public Resolved<PeerAddress> PeerAddress => peerAddress ??= Final(PeerAddressNow(), RowKey.AddressOf(Name.Other()));
 
     private Resolved<PeerAddress> PeerAddressNow()
     {
@@ -147,11 +148,17 @@ public sealed class EndView
 
     /// <summary>The identity that it sends.</summary>
     public Resolved<Identity> IdentitySent =>
-        sent ??= Final(IdentityNow(End.IdentitySent, Name, Uplinks.FirstOrDefault()?.Address.Value?.Fixed));
+        sent ??= Final(
+            IdentityNow(End.IdentitySent, Name, Uplinks.FirstOrDefault()?.Address.Value?.Fixed),
+            RowKey.IdentityOf(Name)
+        );
 
     /// <summary>The identity that it expects.</summary>
     public Resolved<Identity> IdentityExpected =>
-        expected ??= Final(IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address));
+        expected ??= Final(
+            IdentityNow(End.IdentityExpected, Name.Other(), PeerAddress.Value?.Address),
+            RowKey.IdentityOf(Name.Other())
+        );
 
     /// <summary>
     /// An identity as it is set, as it was agreed, or the address where that is the platform's default.

@@ -18,10 +18,14 @@ public sealed class TunnelView
     }
 
     /// <summary>The same with every temporary value replaced by its final one.</summary>
-    public TunnelView WithFinalValues() => new(Inventory, Tunnel, Today) { FinalValues = true };
+    public TunnelView WithFinalValues() => new(Inventory, Tunnel, Today) { IsFinal = (_, _) => true };
 
-    /// <summary>Whether a temporary value counts as its final one.</summary>
-    internal bool FinalValues { get; private init; }
+    /// <summary>The same with one temporary value replaced by its final one.</summary>
+    public TunnelView WithFinalValue(EndName end, RowKey row) =>
+        new(Inventory, Tunnel, Today) { IsFinal = (e, r) => e == end && r == row };
+
+    /// <summary>Whether the temporary value of a row at an end counts as its final one.</summary>
+    internal Func<EndName, RowKey, bool> IsFinal { get; private init; } = (_, _) => false;
 
     /// <summary>The records that it stands among.</summary>
     public Inventory Inventory { get; }

@@ -65,24 +65,25 @@ public static class Verdict
                 .Take(3)
         )
             parts.Add(new(f.Severity == Severity.Blocks ? Tone.Stops : Tone.Weak, f.Consequence!));
-        if (parts.Count < 3)
-            foreach (
-                var f in worth
-                    .Where(f => f.Severity == Severity.Risk)
-                    .DistinctBy(f => f.Consequence!.ToString())
-                    .Take(3 - parts.Count)
-            )
-                parts.Add(new(Tone.Weak, f.Consequence!));
+        Finding[] worst =
+        [
+            .. worth
+                .Where(f => f.Severity == Severity.Risk)
+                .DistinctBy(f => f.Consequence!.ToString())
+                .Take(Math.Max(0, 3 - parts.Count)),
+        ];
+        parts.AddRange(worst.Select(f => new VerdictPart(Tone.Weak, f.Consequence!)));
         if (about.Rehearsals.Any(r => r.ComesUp))
         {
             var settled = findings.All(f => f.Severity > Severity.Degrades || f.Accepted is not null);
+            var risks = findings.Count(f => f.Severity == Severity.Risk && f.Accepted is null);
             if (outcome.Tone == Tone.Plain && settled)
+                parts.Insert(1, new(Tone.Plain, Agreement(about, risks)));
+            else if (risks > 0)
+                // Those that are not told here are counted all the same.
                 parts.Insert(
-                    1,
-                    new(
-                        Tone.Plain,
-                        Agreement(about, findings.Count(f => f.Severity == Severity.Risk && f.Accepted is null))
-                    )
+                    parts.Count - worst.Length,
+                    new(Tone.Weak, $"{Say.Count(risks, "risk"):w}.")
                 );
         }
         else if (stop is { } refused && StandsUntil(about.View, refused.Obstacle) is { } until)

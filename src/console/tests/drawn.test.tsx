@@ -59,7 +59,7 @@ describe("the ladder", () => {
   it("names the exchange of IKEv2, and what lies beyond the stop as supposed", () => {
     drawn(side({ stops: [stop()] }));
     const lines = [...document.querySelectorAll('text[text-anchor="middle"]')].map((t) => t.textContent);
-    expect(lines).toEqual(["1 · IKE_SA_INIT: message 1", "2 · message 2", "3 · if fixed: quick mode 1"]);
+    expect(lines).toEqual(["1 · IKE_SA_INIT: message 1", "2 · message 2", "3 · if fixed: message 3"]);
     expect(document.querySelectorAll('path[stroke-dasharray="0.1 6"]').length).toBeGreaterThan(0);
   });
 
@@ -159,6 +159,7 @@ describe("calculations", () => {
     left: 1472,
     alignment: 16,
     aligned: 1472,
+    inside: [],
     inner: 1470,
     mssIPv4: 1430,
     mssIPv6: 1410,

@@ -170,6 +170,7 @@ describe("platforms", () => {
     esp: [],
     groups: [],
     notCommon: [],
+    unknown: [],
     ...more,
   });
 

@@ -250,7 +250,7 @@ describe("the ladder", () => {
     expect(container.querySelectorAll(".stopped").length).toBe(1);
     expect(container.querySelector(".stopped")?.textContent).toContain("Stops here. B refuses.");
     expect(container.querySelector(".stopped code")?.textContent).toBe("NO_PROPOSAL_CHOSEN");
-    expect(screen.getByText("3 · if fixed: IKE_AUTH request")).toBeTruthy();
+    expect(screen.getByText("3 · if fixed: IKE_AUTH: carries 3")).toBeTruthy();
     expect(screen.getByRole("group").getAttribute("aria-label")).toBe(
       "A begins: stops. B accepts none of A's proposals.",
     );

@@ -113,8 +113,16 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
                 Unknown: the profile of {u.platform} at {u.end} does not say its {u.what.join(", ")}.
               </p>
             ))}
-            <Grades head="IKE, strongest first" grades={ground.data.ike} unknown={ground.data.unknown.length > 0} />
-            <Grades head="ESP, strongest first" grades={ground.data.esp} unknown={ground.data.unknown.length > 0} />
+            <Grades
+              head="IKE, strongest first"
+              grades={ground.data.ike}
+              none={ground.data.unknown.length > 0 ? "unknown" : "none, by both profiles"}
+            />
+            <Grades
+              head="ESP, strongest first"
+              grades={ground.data.esp}
+              none={ground.data.unknown.length > 0 ? "unknown" : "none, by both profiles"}
+            />
           </section>
           <aside>
             <h2>What is not in common</h2>
@@ -138,16 +146,16 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
 export function Grades({
   head,
   grades,
-  unknown = false,
+  none = "none, as far as is said",
 }: {
   head: string;
   grades: Contract["GradeResult"][];
-  unknown?: boolean;
+  none?: string;
 }) {
   if (grades.length === 0)
     return (
       <p className="soft">
-        {head}: {unknown ? "unknown" : "none, by both profiles"}.
+        {head}: {none}.
       </p>
     );
   return (

@@ -54,7 +54,7 @@ export function Ladder({ side, a, b }: { side: Side; a: End; b: End }) {
         const right = x.from === side.initiator;
         // Messages of IKEv2 bear the name of their exchange; those of IKEv1 are named by the mode that the heading names.
         const named = x.name.startsWith("IKE_") || x.name.startsWith("CREATE_") ? `${x.name.split(" ")[0]}: ` : "";
-        const text = `${x.number} · ${x.ifFixed ? `if fixed: ${x.name}` : named + x.carries.text}`;
+        const text = `${x.number} · ${x.ifFixed ? "if fixed: " : ""}${named}${x.carries.text}`;
         // The gap stands at the end that refuses; a refusal of what was not even sent stands where it starts.
         const gap =
           stop && stop.refusedBy === x.from ? (right ? LEFT + 40 : RIGHT - 40) : right ? RIGHT - 40 : LEFT + 40;
