@@ -35,12 +35,22 @@ public static class Ladder
         if (fix is null)
             return [.. rungs];
         var then = new Checked(new(about.View.Inventory.With([fix.Fixed]), fix.Fixed, about.View.Today));
-        var from = answersItself ? stop.Exchange : stop.Exchange + 1;
+        var from = Math.Min(answersItself ? stop.Exchange : stop.Exchange + 1, Alike(r, fix.Then) + 1);
         var next = FullStop(then, fix.Then);
         foreach (var x in fix.Then.Exchanges.Where(x => x.Number >= from && !(x.Number > next?.Exchange)))
             rungs.Add(Drawn(then, fix.Then, x, rungs.Count + 1, true));
         return [.. rungs];
     }
+
+    /// <summary>
+    /// How many messages of the two are the same. A fix can make it another exchange: IKEv2 in place of main mode, or one
+    /// that asks again with another group.
+    /// </summary>
+    private static int Alike(Rehearsal one, Rehearsal other) =>
+        one
+            .Exchanges.Zip(other.Exchanges)
+            .TakeWhile(x => x.First.Message == x.Second.Message && x.First.From == x.Second.From)
+            .Count();
 
     /// <summary>The first obstacle that stops every pair; null when there is none.</summary>
     public static Obstacle? FullStop(Checked about, Rehearsal r) =>

@@ -81,10 +81,7 @@ public static class Verdict
                 parts.Insert(1, new(Tone.Plain, Agreement(about, risks)));
             else if (risks > 0)
                 // Those that are not told here are counted all the same.
-                parts.Insert(
-                    parts.Count - worst.Length,
-                    new(Tone.Weak, $"{Say.Count(risks, "risk"):w}.")
-                );
+                parts.Insert(parts.Count - worst.Length, new(Tone.Weak, $"{Say.Count(risks, "risk"):w}."));
         }
         else if (stop is { } refused && StandsUntil(about.View, refused.Obstacle) is { } until)
             parts.Add(new(Tone.Plain, until));
