@@ -133,7 +133,13 @@ public sealed record TimelinePage(
 public sealed record LifeLine(string End, string Layer, long? RekeysFrom, long? RekeysTo, long? Drops);
 
 /// <summary>A moment: rekey, rekey by data, reauthentication, rekey refused, or lost.</summary>
-public sealed record TimelineMark(string Kind, string Layer, string By, long From, long To);
+public sealed record TimelineMark(
+    [property: TimelineMarkKind] string Kind,
+    string Layer,
+    string By,
+    long From,
+    long To
+);
 
 /// <summary>A pairing of uplinks with the outcome of each side, and the stop where there is one.</summary>
 public sealed record PairingLine(

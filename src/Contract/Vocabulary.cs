@@ -5,18 +5,43 @@ namespace Vellumkeep.Contract;
 /// The words are those of the core, which a test holds.
 /// </summary>
 [AttributeUsage(AttributeTargets.Property)]
-public abstract class OneOfAttribute(params string[] words) : Attribute
+public abstract class OneOfAttribute : Attribute
 {
+    protected OneOfAttribute(params string[] words) => Words = words;
+
+    /// <summary>Words that programs act by: each with what it means, in a sentence.</summary>
+    protected OneOfAttribute(params (string Word, string Means)[] words)
+    {
+        Words = [.. words.Select(w => w.Word)];
+        Means = words;
+    }
+
     /// <summary>The words, in their order.</summary>
-    public IReadOnlyList<string> Words { get; } = words;
+    public IReadOnlyList<string> Words { get; }
+
+    /// <summary>What each word means, for whoever writes a program; empty where the words speak for themselves.</summary>
+    public IReadOnlyList<(string Word, string Means)> Means { get; } = [];
 }
 
 /// <summary>Where a change stands.</summary>
 public sealed class ChangeStateAttribute()
-    : OneOfAttribute("draft", "in review", "approved", "under way", "done", "backed out", "dropped");
+    : OneOfAttribute(
+        ("draft", "Being written; nobody has looked at it."),
+        ("in review", "Somebody else is to approve it."),
+        ("approved", "It may begin, as it was approved."),
+        ("under way", "Steps of it are being done."),
+        ("done", "Closed; the records have what was built."),
+        ("backed out", "Closed; what was entered was taken back."),
+        ("dropped", "Given up before it began.")
+    );
 
 /// <summary>What came of an attempt at a step.</summary>
-public sealed class StepOutcomeAttribute() : OneOfAttribute("done", "skipped", "failed");
+public sealed class StepOutcomeAttribute()
+    : OneOfAttribute(
+        ("done", "Carried out."),
+        ("skipped", "Left out, with a reason."),
+        ("failed", "Tried, and it did not work.")
+    );
 
 /// <summary>A part of a run sheet.</summary>
 public sealed class RunSheetPartAttribute()
@@ -47,27 +72,45 @@ public sealed class ChangeActAttribute()
     );
 
 /// <summary>How much a finding weighs.</summary>
-public sealed class SeverityAttribute() : OneOfAttribute("blocks", "degrades", "risk", "note");
+public sealed class SeverityAttribute()
+    : OneOfAttribute(
+        ("blocks", "The tunnel does not come up, drops later, or carries nothing."),
+        ("degrades", "It works from one side, for a part, or not for long."),
+        ("risk", "It works, and is weaker or less sure than it should be."),
+        ("note", "Worth knowing, and harmless as it stands.")
+    );
 
 /// <summary>How much the worst finding of a tunnel weighs; none when nothing was found.</summary>
-public sealed class WorstAttribute() : OneOfAttribute("blocks", "degrades", "risk", "note", "none");
+public sealed class WorstAttribute()
+    : OneOfAttribute(
+        ("blocks", "The tunnel does not come up, drops later, or carries nothing."),
+        ("degrades", "It works from one side, for a part, or not for long."),
+        ("risk", "It works, and is weaker or less sure than it should be."),
+        ("note", "Worth knowing, and harmless as it stands."),
+        ("none", "Nothing was found.")
+    );
 
 /// <summary>
 /// What is made of a tunnel in one word: nothing blocks it, nobody can tell before something is found out, or something
 /// blocks it. The exit status of every command that looks at it follows from it.
 /// </summary>
-public sealed class StandingAttribute() : OneOfAttribute("sound", "undetermined", "blocked");
+public sealed class StandingAttribute()
+    : OneOfAttribute(
+        ("sound", "Nothing blocks the tunnel."),
+        ("undetermined", "Nobody can tell whether it comes up before a value is found out; exit status 7."),
+        ("blocked", "A finding blocks it, now or later; exit status 1.")
+    );
 
 /// <summary>What comes of a tunnel as one end initiates.</summary>
 public sealed class OutcomeAttribute()
     : OneOfAttribute(
-        "up",
-        "up, with fewer pairs",
-        "SAs up, nothing passes",
-        "IKE SA up, no child SA",
-        "down",
-        "undetermined",
-        "does not initiate"
+        ("up", "Every wanted pair passes."),
+        ("up, with fewer pairs", "Some pairs pass, or parts of them: 'passing' has what passes, 'lost' what does not."),
+        ("SAs up, nothing passes", "The child SAs stand, and no packet of a wanted pair passes."),
+        ("IKE SA up, no child SA", "The ends authenticate, and agree no child SA."),
+        ("down", "Nothing comes up."),
+        ("undetermined", "A value that decides it is not known."),
+        ("does not initiate", "This end does not begin, or does not know where to send.")
     );
 
 /// <summary>
@@ -75,11 +118,23 @@ public sealed class OutcomeAttribute()
 /// never asked for, a part is answered and nothing refused, or the SAs stand and packets are lost.
 /// </summary>
 public sealed class StopKindAttribute()
-    : OneOfAttribute("refused", "no response", "not sent", "narrowed", "no traffic");
+    : OneOfAttribute(
+        ("refused", "The end that is asked answers with the notify."),
+        ("no response", "Nothing comes back."),
+        ("not sent", "It is never asked for."),
+        ("narrowed", "A part is answered, and nothing is refused."),
+        ("no traffic", "The SAs stand, and packets are lost.")
+    );
 
 /// <summary>Where a tunnel stands.</summary>
 public sealed class TunnelStateAttribute()
-    : OneOfAttribute("planned", "building", "in service", "suspended", "retired");
+    : OneOfAttribute(
+        ("planned", "Written down, nothing entered on a device."),
+        ("building", "A change is entering it."),
+        ("in service", "It carries traffic."),
+        ("suspended", "Kept on the devices, and off."),
+        ("retired", "Out of service, kept for its history.")
+    );
 
 /// <summary>What decides which traffic goes into a tunnel.</summary>
 public sealed class TunnelFormAttribute() : OneOfAttribute("policy-based", "route-based");
@@ -91,7 +146,32 @@ public sealed class CarriesAttribute() : OneOfAttribute("kept", "changed", "impo
 public sealed class ToneAttribute() : OneOfAttribute("plain", "weak", "stops");
 
 /// <summary>One of the six forms in which a relation is drawn.</summary>
-public sealed class StrokeFormAttribute() : OneOfAttribute("whole", "dotted", "twoHairlines", "thin", "flag", "gap");
+public sealed class StrokeFormAttribute()
+    : OneOfAttribute(
+        ("whole", "Both ends agree, and both were confirmed."),
+        ("dotted", "Both ends agree, and one was not confirmed."),
+        ("twoHairlines", "Undetermined: a value is not known."),
+        ("thin", "They differ, and it degrades the tunnel or harms nothing."),
+        ("flag", "They differ or agree, and it is a risk."),
+        ("gap", "They differ, and it stops the tunnel.")
+    );
 
 /// <summary>Where a version of a key stands.</summary>
-public sealed class KeyStateAttribute() : OneOfAttribute("not made", "prepared", "in use", "superseded", "withdrawn");
+public sealed class KeyStateAttribute()
+    : OneOfAttribute(
+        ("not made", "No key has that version yet."),
+        ("prepared", "Made, and in use at no end."),
+        ("in use", "An end authenticates with it."),
+        ("superseded", "A newer version is in use."),
+        ("withdrawn", "Destroyed, or not to be used again.")
+    );
+
+/// <summary>What happens to an SA in the hours after a tunnel is up.</summary>
+public sealed class TimelineMarkKindAttribute()
+    : OneOfAttribute(
+        ("rekey", "An end replaces the SA in time."),
+        ("rekey by data volume", "An end replaces the SA because of the data that went through."),
+        ("reauthentication", "The ends authenticate again, and make all SAs new."),
+        ("rekey refused", "The other end refuses to replace the SA."),
+        ("lost", "The SA ends, and its traffic with it.")
+    );

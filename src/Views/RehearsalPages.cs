@@ -134,6 +134,16 @@ public static class RehearsalPages
         );
     }
 
+    /// <summary>The words of what happens to an SA.</summary>
+    public static readonly Words<TimelineKind> MarkKinds = new(
+        "what happens to an SA",
+        (TimelineKind.Rekey, "rekey"),
+        (TimelineKind.DataRekey, "rekey by data volume"),
+        (TimelineKind.Reauthentication, "reauthentication"),
+        (TimelineKind.RekeyRefused, "rekey refused"),
+        (TimelineKind.Lost, "lost")
+    );
+
     private static TimelinePage Times(Timeline t)
     {
         static string Layer(bool ofIke) => ofIke ? "IKE" : "ESP";
@@ -150,14 +160,7 @@ public static class RehearsalPages
             ],
             [
                 .. t.Events.Select(e => new TimelineMark(
-                    e.Kind switch
-                    {
-                        TimelineKind.Rekey => "rekey",
-                        TimelineKind.DataRekey => "rekey by data volume",
-                        TimelineKind.Reauthentication => "reauthentication",
-                        TimelineKind.RekeyRefused => "rekey refused",
-                        _ => "lost",
-                    },
+                    MarkKinds.Of(e.Kind),
                     Layer(e.OfIke),
                     e.By.ToString(),
                     e.At.From,

@@ -14,6 +14,8 @@ public static class Vocabularies
         if (attributes is not [OneOfAttribute words])
             return Task.CompletedTask;
         schema.Enum = [.. words.Words.Select(w => (JsonNode)w)];
+        if (words.Means.Count > 0)
+            schema.Description = string.Join(" ", words.Means.Select(m => $"{m.Word}: {m.Means}"));
         if (schema.Type?.HasFlag(JsonSchemaType.Null) == true)
             schema.Enum.Add(null!);
         return Task.CompletedTask;

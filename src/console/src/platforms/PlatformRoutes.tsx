@@ -126,7 +126,13 @@ function CommonGround({ platforms }: { platforms: Contract["PlatformSummary"][] 
           </section>
           <aside>
             <h2>What is not in common</h2>
-            {ground.data.notCommon.length === 0 && <p className="soft">Nothing, according to the two profiles.</p>}
+            {ground.data.notCommon.length === 0 && (
+              <p className="soft">
+                {ground.data.unknown.length > 0
+                  ? "Unknown: a profile is silent."
+                  : "Nothing, according to the two profiles."}
+              </p>
+            )}
             {ground.data.notCommon.map((u) => (
               <div key={u.what} className="finding">
                 {u.what}
