@@ -95,14 +95,14 @@ public sealed partial class Rehearse
         return EntryFit.Open;
     }
 
-    private void NoEntry(int at) =>
+    private void NoEntry(int at, string? entered = null) =>
         Stops(
             Stage.Entry,
             at,
             responder.Name,
             Silence,
             RowKey.AddressOf(initiator.Name),
-            new NoPeerEntry(initiator.Outer, responder.PeerAddress.Value?.ToString() ?? "nothing")
+            new NoPeerEntry(initiator.Outer, entered ?? responder.PeerAddress.Value?.ToString() ?? "nothing")
         );
 
     /// <summary>Whether the identity is told before the entry matters.</summary>
@@ -127,14 +127,7 @@ public sealed partial class Rehearse
 
         if (LooksUpAny(nameKnown))
             return true;
-        Stops(
-            Stage.Entry,
-            at,
-            responder.Name,
-            Silence,
-            RowKey.AddressOf(initiator.Name),
-            new NoPeerEntry(initiator.Outer, "any address, which its platform does not look up")
-        );
+        NoEntry(at, "any address, which its platform does not look up");
         return false;
     }
 
