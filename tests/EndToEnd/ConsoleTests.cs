@@ -69,7 +69,7 @@ public partial class ConsoleTests(DemoService demo) : IClassFixture<DemoService>
             var ladder = page.Locator(".ladder");
             await ladder.GetByText("Stops here. A refuses.").WaitForAsync();
             (await ladder.BoundingBoxAsync())!.Y.ShouldBeLessThan(300);
-            (await ladder.TextContentAsync())!.ShouldContain("5 · if fixed: ESP");
+            (await ladder.TextContentAsync())!.ShouldContain("6 · if fixed: packets of 2 pairs");
             await page.GetByRole(AriaRole.Link, new() { Name = "A initiates" }).ClickAsync();
             await page.GetByRole(AriaRole.Heading, new() { Name = "A initiates, IKEv2" }).WaitForAsync();
             await page.GotoAsync("/findings?code=STR-09");

@@ -197,8 +197,14 @@ internal static class RecordRows
                 .ToArray();
             foreach (var outer in uplinks.Select(u => u.Outer).OfType<Address>())
                 keys.Add((end.GatewayId, $"a:{AddressText.Of(outer)}", false));
-            if (EntryOf(end, uplinks) is { } entry)
+            var entry = EntryOf(end, uplinks);
+            if (entry is not null)
                 keys.Add((end.GatewayId, entry, true));
+            // What its own entry for an address does not take, another tunnel's for any address may: over any uplink.
+            var misses =
+                uplinks.Length == 0 || uplinks.Any(u => u.Outer is not { } o || entry != $"a:{AddressText.Of(o)}");
+            if (misses && entry?.StartsWith("a:", StringComparison.Ordinal) != false)
+                keys.Add((end.GatewayId, "any", false));
             foreach (var further in end.FurtherPeers.Select(p => p.Address).OfType<Address>())
                 keys.Add((end.GatewayId, $"a:{AddressText.Of(further)}", true));
             if (end.InterfaceAddress is { } inner)
