@@ -83,7 +83,7 @@ internal static class RehearsalPrinting
         }
 
         foreach (var q in side.FindOut)
-            s.Wrapped($"Unknown: {q.Text}", 2, "weak");
+            s.Wrapped(q.Text, 2, "weak");
         if (side.Later is { } later)
             s.Wrapped($"Later: {later.Text}", 2, "stops");
         Fixes(
