@@ -143,6 +143,48 @@ public class TrafficTests
         back.B.Rules!.Value!.Items.ShouldBe(tunnel.B.Rules!.Value!.Items);
     }
 
+    [Fact]
+    public void A_prefix_that_is_taken_away_takes_its_selector_rule_and_no_nat_rule_with_it()
+    {
+        var gone = Pair with
+        {
+            B = Prefix.Parse("10.62.99.0/24").Value,
+            Only = Traffic.ParseOfPair("tcp 443 at A").Value,
+        };
+        var at = gone.At(EndName.B);
+        var t = Sound with { Agreed = Sound.Agreed with { Pairs = [Pair, gone] } };
+        t = t.WithEnd(EndName.B, e =>
+            e with
+            {
+                Subnets = new(
+                    null,
+                    null,
+                    null,
+                    null,
+                    [Pair.At(EndName.B), at with { Pfs = Proposals.Pfs.Parse("required DH 16").Value }],
+                    null
+                ),
+                Rules = Recorded<Several<Rule>>.Known(new([new(RuleDirection.Both, at.Local, at.Remote, at.Only)])),
+                NoNat = Recorded<Several<LocalRemote>>.Known(new([at.Prefixes])),
+            }
+        );
+        var plan = Changes.Planner.Plan(
+            DemoInventory.All.With([t]),
+            new Changes.Subnets.SubnetsRequest(t.Id, EndName.B, [], []) { Remove = [gone.B] },
+            DemoInventory.Today
+        );
+        plan.Plan!.Steps.Where(x => x.Where == Changes.Where.B)
+            .SelectMany(x => x.Remove.Concat(x.Enter).Select(v => $"{v.Label}: {v.Text}"))
+            .ShouldBe(
+                [
+                    $"local, remote: {gone.B}, {gone.A}, tcp 443 remote, PFS required DH 16",
+                    $"no-NAT rule: {gone.B} → {gone.A}",
+                    $"allow both ways: {gone.B} ↔ {gone.A}, tcp 443 remote",
+                ],
+                ignoreOrder: true
+            );
+    }
+
     private static Checked WithPfs(string atA, string atB, string version)
     {
         var two = new[] { Pair, Pair with { B = Prefix.Parse("10.62.99.0/24").Value } };

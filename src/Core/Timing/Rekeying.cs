@@ -66,9 +66,9 @@ public static class Rekeying
     /// </summary>
     /// <param name="view">The tunnel with both ends resolved.</param>
     /// <param name="dhOfIke">The group of the IKE SA; null when not known.</param>
-    /// <param name="group">What the two ends have for the child SA.</param>
-    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke, PfsOfPairs group) =>
-        group is { A: { } a, B: { } b }
+    /// <param name="alike">What the two ends have for the child SA.</param>
+    public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke, PfsOfPairs alike) =>
+        alike is { A: { } a, B: { } b }
             // It does not matter which end began: IKEv2 negotiates no lifetime.
             ? OfRefused(
                 view,
@@ -82,7 +82,7 @@ public static class Rekeying
     public static Deferred? OfPfs(TunnelView view, DhGroup? dhOfIke, IReadOnlyCollection<SubnetPair> pairs) =>
         view.PfsGroups(pairs.Count > 0 ? pairs : view.Tunnel.Agreed.Pairs)
             .DefaultIfEmpty(new(view.A.Get(Settings.Pfs).Value, view.B.Get(Settings.Pfs).Value, []))
-            .Select(group => OfPfs(view, dhOfIke, group))
+            .Select(alike => OfPfs(view, dhOfIke, alike))
             .OfType<Deferred>()
             .OrderBy(d => d.HiddenBy is not null)
             .ThenBy(d => d.FirstRefusal?.From)

@@ -53,7 +53,7 @@ internal sealed record AddedSubnets(
         if (end.Rules is { } rules && view.Platform.IsManual(ManualWork.Rules) != false)
             end = end with { Rules = rules.With(PairsAt(view).SelectMany(Transforming.BothWays)) };
         if (end.NoNat is { } plain && view.Platform.IsManual(ManualWork.NoNat) != false)
-            end = end with { NoNat = plain.With(PairsAt(view)) };
+            end = end with { NoNat = plain.With(PairsAt(view).Select(p => p.Prefixes).Distinct()) };
         if (end.Routes is { } routes && !IsNear(view) && View.Tunnel.Form == TunnelForm.RouteBased)
             end = end with { Routes = routes.With(RoutesAt(view)) };
         return end.Routing is { } routing ? end with { Routing = WithNeighbour(routing, view) } : end;

@@ -103,6 +103,8 @@ internal sealed record TakenSubnets(
     private TunnelEnd Without(TunnelEnd end, EndView view)
     {
         var gone = Gone.Select(p => p.At(view.Name)).ToHashSet();
+        // What stands for two prefixes whatever the traffic goes with the last pair of them.
+        var between = gone.Select(p => p.Prefixes).Except(Left.Select(p => p.At(view.Name).Prefixes)).ToHashSet();
         var (local, remote) = (Off(view, view.Name), Off(view, view.Name.Other()));
         return end with
         {
@@ -110,13 +112,17 @@ internal sealed record TakenSubnets(
                 ? null
                 : subnets with
                 {
-                    Pairs = subnets.Pairs is { } pairs ? [.. pairs.Where(p => !gone.Contains(p))] : null,
+                    Pairs = subnets.Pairs is { } pairs
+                        ? [.. pairs.Where(p => !gone.Contains(p with { Pfs = null }))]
+                        : null,
                     Local = subnets.LocalFrom is null && subnets.Local is { } o ? [.. o.Except(local)] : subnets.Local,
                     Remote =
                         subnets.RemoteFrom is null && subnets.Remote is { } p ? [.. p.Except(remote)] : subnets.Remote,
                 },
-            Rules = end.Rules?.Without(r => gone.Contains(new(r.Local, r.Remote))),
-            NoNat = end.NoNat?.Without(gone.Contains),
+            Rules = end.Rules?.Without(r =>
+                gone.Contains(new(r.Local, r.Remote, r.Only)) || between.Contains(new(r.Local, r.Remote))
+            ),
+            NoNat = end.NoNat?.Without(between.Contains),
             Routes = end.Routes?.Without(r => remote.Contains(r.To)),
             Routing = end.Routing is not { } routing
                 ? null

@@ -23,7 +23,8 @@ public static class KeyVersionsDiffer
                             $"{x.Obstacle.RefusedBy!.Value} must choose the PSK before it sees the identity, so it "
                             + $"can choose only by source address.",
                         Do =
-                            $"Use IKEv2 {c.WhereNotIkev2():w}, or enter one PSK for any address at {x.Obstacle.RefusedBy!.Value}.",
+                            $"Use IKEv2 {c.WhereNotIkev2():w}, or enter one PSK for any address at "
+                            + $"{x.Obstacle.RefusedBy!.Value}.",
                         Consequence = $"{x.Obstacle.RefusedBy.Value} has no PSK for an address that it does not know.",
                         Standard =
                             x.Rehearsal.Version == IkeVersion.IKEv1 ? "RFC 2409 section 5.4" : "RFC 7296 section 2.15",

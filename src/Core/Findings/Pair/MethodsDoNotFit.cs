@@ -18,7 +18,8 @@ public static class MethodsDoNotFit
                     c.View.Version == IkeVersion.IKEv1
                         ? Sentence.Of($"IKEv1 negotiates one method for both ends, so phase 1 is refused.")
                         : Sentence.Of(
-                            $"An end expects another method than the other uses, so authentication fails with AUTHENTICATION_FAILED."
+                            $"An end expects another method than the other uses, so authentication fails with "
+                                + $"AUTHENTICATION_FAILED."
                         ),
                 Do = $"Agree one method and set it at both ends.",
                 Consequence = $"Authentication mismatch: A {d.Row.A.Text}, B {d.Row.B.Text}.",

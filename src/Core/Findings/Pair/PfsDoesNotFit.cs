@@ -21,41 +21,41 @@ public static class PfsDoesNotFit
     {
         var (a, b) = (c.View.A.Get(Settings.Pfs).Value, c.View.B.Get(Settings.Pfs).Value);
         var old = c.View.Version == IkeVersion.IKEv1;
-        var ike = c.Negotiations.Select(r => r.Ike).FirstOrDefault(p => p is not null)?.Group;
-        foreach (var group in c.View.PfsGroups(c.View.Tunnel.Agreed.Pairs).Where(g => g.A != a || g.B != b))
+        var dhOfIke = c.Negotiations.Select(r => r.Ike).FirstOrDefault(p => p is not null)?.Group;
+        foreach (var alike in c.View.PfsGroups(c.View.Tunnel.Agreed.Pairs).Where(g => g.A != a || g.B != b))
         {
-            if (group is not { A: { } atA, B: { } atB })
+            if (alike is not { A: { } atA, B: { } atB })
                 continue;
             bool?[] fits =
             [
-                Negotiation.Choice.PfsFits(atA, atB, ike, c.View.Version),
-                Negotiation.Choice.PfsFits(atB, atA, ike, c.View.Version),
+                Negotiation.Choice.PfsFits(atA, atB, dhOfIke, c.View.Version),
+                Negotiation.Choice.PfsFits(atB, atA, dhOfIke, c.View.Version),
             ];
             if (!fits.Contains(false))
                 continue;
-            var later = old ? null : Timing.Rekeying.OfPfs(c.View, ike, group);
+            var later = old ? null : Timing.Rekeying.OfPfs(c.View, dhOfIke, alike);
             if (!old && later is null)
                 continue;
             yield return new()
             {
                 Severity =
                     later is { HiddenBy: not null } ? Severity.Note
-                    : later is null ? c.Weight(group.Pairs)
+                    : later is null ? c.Weight(alike.Pairs)
                     : later.Certain ? Severity.Blocks
                     : Severity.Degrades,
-                Subject = string.Join("; ", group.Pairs),
+                Subject = string.Join("; ", alike.Pairs),
                 RowKey = Settings.Pfs,
-                Pairs = group.Pairs,
+                Pairs = alike.Pairs,
                 After = later is null ? null : later.Lost?.To ?? 0,
                 What =
-                    $"PFS of the child SA for {Say.And(group.Pairs.Select(c.View.NameOf)):w} is {atA.ToString()} at "
+                    $"PFS of the child SA for {Say.And(alike.Pairs.Select(c.View.NameOf)):w} is {atA.ToString()} at "
                     + $"{EndName.A}, {atB.ToString()} at {EndName.B}.",
                 Why = later is null
                     ? Sentence.Of($"IKEv1 negotiates PFS in quick mode, so the quick mode of that selector is refused.")
                     : FindingText.Later(later),
                 Do = $"Set the same PFS for that selector at both ends.",
                 Consequence =
-                    $"PFS mismatch for {Say.And(group.Pairs.Select(c.View.NameOf)):w}: {atA.ToString()} at {EndName.A}, "
+                    $"PFS mismatch for {Say.And(alike.Pairs.Select(c.View.NameOf)):w}: {atA.ToString()} at {EndName.A}, "
                     + $"{atB.ToString()} at {EndName.B}.",
                 Standard = "RFC 7296 section 1.3",
                 Evidence = Checked.Of(c.Row(Settings.Pfs)),

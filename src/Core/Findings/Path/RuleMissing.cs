@@ -38,10 +38,12 @@ public static class RuleMissing
                     : "outbound";
                 Sentence what = noIn
                     ? Sentence.Of(
-                        $"{end.Name} has no firewall rule {ways:w} for {peerName:w} → {ownName:w} ({remote} → {local}{only:w})."
+                        $"{end.Name} has no firewall rule {ways:w} for {peerName:w} → {ownName:w} "
+                            + $"({remote} → {local}{only:w})."
                     )
                     : Sentence.Of(
-                        $"{end.Name} has no firewall rule outbound for {ownName:w} → {peerName:w} ({local} → {remote}{only:w})."
+                        $"{end.Name} has no firewall rule outbound for {ownName:w} → {peerName:w} "
+                            + $"({local} → {remote}{only:w})."
                     );
                 Sentence consequence =
                     noIn && noOut ? Sentence.Of($"No traffic passes between {peerName:w} and {ownName:w}.")

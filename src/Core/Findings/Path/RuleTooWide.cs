@@ -17,7 +17,8 @@ public static class RuleTooWide
                         Subject = $"{e.Name}:{r.Local}-{r.Remote}",
                         RowKey = RowKey.Rules,
                         What =
-                            $"The firewall rule at {e.Name} for local {r.Local}, remote {r.Remote}{Only(r):w} is wider than the pairs.",
+                            $"The firewall rule at {e.Name} for local {r.Local}, remote {r.Remote}{Only(r):w} is "
+                            + $"wider than the pairs.",
                         Why = $"Other hosts can reach each other as soon as a selector allows it.",
                         Do = $"Narrow the rule at {e.Name} to the wanted pairs.",
                         Evidence = Checked.Of(c.Row(RowKey.Rules)),

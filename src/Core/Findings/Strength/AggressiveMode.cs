@@ -19,7 +19,8 @@ public static class AggressiveMode
                         + $"guess the PSK offline.",
                     Do = c.View.Ends.All(e => e.Platform.IkeVersions.Contains(IkeVersion.IKEv2))
                         ? Sentence.Of(
-                            $"Use IKEv2 {c.WhereNotIkev2():w}: {c.View.A.Platform.Title:w} and {c.View.B.Platform.Title:w} support it."
+                            $"Use IKEv2 {c.WhereNotIkev2():w}: {c.View.A.Platform.Title:w} and "
+                                + $"{c.View.B.Platform.Title:w} support it."
                         )
                         : Sentence.Plain("Use certificates, or plan a platform that supports IKEv2."),
                     Consequence = $"Aggressive mode with a pre-shared key lets anyone attack the PSK offline.",
