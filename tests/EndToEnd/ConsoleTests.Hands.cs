@@ -42,11 +42,10 @@ public partial class ConsoleTests
         const string kept = """
             async code => {
                 const kept = await caches.open("run-sheet");
-                const files = performance.getEntriesByType("resource").filter(r => r.name.includes("/assets/"));
-                const all = [await kept.match("/"), await kept.match("/api/v1/session"),
-                    await kept.match(`/api/v1/changes/${code}`)];
-                return all.every(Boolean) && (await kept.keys()).length >= files.length + 3
-                    && navigator.serviceWorker.controller !== null;
+                const files = performance.getEntriesByType("resource").map(r => r.name).filter(n => n.includes("/assets/"));
+                const wanted = ["/", "/api/v1/session", `/api/v1/changes/${code}`, ...files];
+                const held = await Promise.all(wanted.map(w => kept.match(w)));
+                return files.length > 0 && held.every(Boolean) && navigator.serviceWorker.controller !== null;
             }
             """;
         for (var time = 0; time < 100; time++)

@@ -1,7 +1,8 @@
-import { lazy, Suspense, useRef } from "react";
+import { Suspense, useRef } from "react";
 import { useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { looking, unwrap } from "./service/api";
+import { late } from "./parts/late";
 import { forgetOffline } from "./parts/offline";
 import { Problem, Waiting } from "./parts/Page";
 import { Shell } from "./Shell";
@@ -10,8 +11,8 @@ import { SignIn } from "./signin/SignIn";
 import { queryKeyOf } from "./service/questions";
 
 // Hardly anybody needs these, and nobody at once.
-const SignInAgain = lazy(async () => ({ default: (await import("./signin/SignInAgain")).SignInAgain }));
-const OwnPassword = lazy(async () => ({ default: (await import("./people/OwnPassword")).OwnPassword }));
+const SignInAgain = late(() => import("./signin/SignInAgain"), "SignInAgain");
+const OwnPassword = late(() => import("./people/OwnPassword"), "OwnPassword");
 
 export function App() {
   const me = useMe();

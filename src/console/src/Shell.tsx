@@ -1,16 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useLive } from "./live";
 import { Pages } from "./Pages";
 import { Broken } from "./parts/Broken";
+import { late } from "./parts/late";
 import { Waiting } from "./parts/Page";
 import { useKey } from "./parts/useKey";
 import { ask } from "./service/queries";
 import { SearchField } from "./search/SearchField";
 
-const Told = lazy(async () => ({ default: (await import("./parts/controls/Told")).Told }));
-const Keys = lazy(async () => ({ default: (await import("./parts/Keys")).Keys }));
+const Told = late(() => import("./parts/controls/Told"), "Told");
+const Keys = late(() => import("./parts/Keys"), "Keys");
 
 /** What stands around every page. */
 export function Shell(props: { me: string; name: string; roles: string[]; signOut: () => Promise<void> }) {

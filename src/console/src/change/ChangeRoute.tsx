@@ -26,9 +26,7 @@ export function ChangeRoute() {
   const atWork = page.data?.state === "under way";
   useEffect(() => {
     if (!atWork) return;
-    // Its scripts have come by then.
-    const timer = setTimeout(() => keepForOffline(["/api/v1/session", `/api/v1/changes/${code}`]), 1500);
-    return () => clearTimeout(timer);
+    return keepForOffline(["/api/v1/session", `/api/v1/changes/${code}`]);
   }, [atWork, code]);
   const act = useWrite({
     mutationFn: ({ which, remark = "", reviewer = "" }: { which: Act; remark?: string; reviewer?: string }, api) =>

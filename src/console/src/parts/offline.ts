@@ -1,11 +1,20 @@
-/** What the page is made of so far, and what it shows: enough to open it again without a connection. */
+/**
+ * Keeps what the page shows and is made of, so that it opens again without a connection. A script or a font that comes
+ * late is kept as it comes. Answers with what ends it.
+ */
 export function keepForOffline(paths: readonly string[]) {
-  const files = performance
-    .getEntriesByType("resource")
-    .map((r) => new URL(r.name))
-    .filter((u) => u.origin === location.origin && u.pathname.startsWith("/assets/"))
-    .map((u) => u.pathname);
-  void worker().then((w) => w?.postMessage({ keep: ["/", ...paths, ...new Set(files)] }));
+  const kept = new Set<string>();
+  const keep = (more: readonly string[]) => void worker().then((w) => w?.postMessage({ keep: more }));
+  keep(["/", ...paths]);
+  const files = new PerformanceObserver((list) => {
+    const come = list.getEntries().map((r) => new URL(r.name));
+    const own = come.filter((u) => u.origin === location.origin && u.pathname.startsWith("/assets/"));
+    const more = own.map((u) => u.pathname).filter((path) => !kept.has(path));
+    more.forEach((path) => kept.add(path));
+    if (more.length) keep(more);
+  });
+  files.observe({ type: "resource", buffered: true });
+  return () => files.disconnect();
 }
 
 /** Whoever signs out leaves nothing in the browser that the next one could open. */
