@@ -24,7 +24,7 @@ public static class PlatformFacts
         );
 
     public static IReadOnlyList<FactLine> Does(Platform p) =>
-        Said(
+        Said([
             ("accepts as responder", p.Answers is { } a ? Platform.Answerings.Of(a) : null),
             ("offers as initiator", p.Offers is { } offers ? Platform.Offerings.Of(offers) : null),
             ("writes distinguished names", p.WritesNames is { } names ? Platform.NameOrders.Of(names) : null),
@@ -62,7 +62,8 @@ public static class PlatformFacts
                         : string.Join(", ", hand.Select(Platform.ManualWorks.Of))
                     : null
             ),
-            ("changing subnets", p.SubnetsCost?.ToString()),
+            .. Enum.GetValues<Altering>()
+                .Select(a => ($"changing {Platform.Alterings.Of(a)}", p.CostOf(a)?.ToString())),
             (
                 "takes effect",
                 p.Effect is { } e
@@ -73,8 +74,8 @@ public static class PlatformFacts
             ("created in", p.CreationSeconds is { } created ? Lifetime.Say(created) : null),
             ("outer address", p.AddressLater == true ? "known only after creation" : null),
             ("endpoints", p.Endpoints is > 1 ? $"{p.Endpoints} in pairs" : null),
-            ("names", p.NameLimit is { } n ? $"at most {n} characters" : null)
-        );
+            ("names", p.NameLimit is { } n ? $"at most {n} characters" : null),
+        ]);
 
     public static IReadOnlyList<FactLine> Defaults(Platform p) => Of(p.Defaults);
 
@@ -105,7 +106,8 @@ public static class PlatformFacts
                     "its retransmission schedule",
                     p.Retransmits is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1])
                 ),
-                ("what a change of subnets interrupts", p.SubnetsCost is null),
+                ..Enum.GetValues<Altering>()
+                    .Select(a => ($"what changing {Platform.Alterings.Of(a)} interrupts", p.CostOf(a) is null)),
                 ("what is manual", p.Manual is null),
                 ("its unit of lifetimes", p.LifetimeUnit is null),
                 ("its limits for pre-shared keys", p.Keys is null),

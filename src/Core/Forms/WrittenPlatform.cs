@@ -101,6 +101,83 @@ public static class WrittenPlatform
             Codecs.Of(Cost.Parse)
         )
         .Named("changing subnets disturbs")
+        .Value(
+            p => p.RulesCost,
+            "changingRules",
+            "what changing rules disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing rules disturbs")
+        .Value(
+            p => p.RoutesCost,
+            "changingRoutes",
+            "what changing routes disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing routes disturbs")
+        .Value(
+            p => p.ProposalsCost,
+            "changingProposals",
+            "what changing proposals disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing proposals disturbs")
+        .Value(
+            p => p.LifetimesCost,
+            "changingLifetimes",
+            "what changing lifetimes disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing lifetimes disturbs")
+        .Value(
+            p => p.KeyCost,
+            "changingKey",
+            "what changing the pre-shared key disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing the pre-shared key disturbs")
+        .Value(
+            p => p.CertificateCost,
+            "changingCertificate",
+            "what changing the certificate disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing the certificate disturbs")
+        .Value(
+            p => p.IdentityCost,
+            "changingIdentity",
+            "what changing identities disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing identities disturbs")
+        .Value(
+            p => p.PeerAddressCost,
+            "changingPeerAddress",
+            "what changing the peer address disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing the peer address disturbs")
+        .Value(
+            p => p.InterfaceCost,
+            "changingInterface",
+            "what changing the tunnel interface disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing the tunnel interface disturbs")
+        .Value(
+            p => p.UplinkCost,
+            "changingUplink",
+            "what changing the uplink disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing the uplink disturbs")
+        .Value(
+            p => p.OptionsCost,
+            "changingOptions",
+            "what changing any other setting disturbs, such as: nothing",
+            Codecs.Of(Cost.Parse)
+        )
+        .Named("changing any other setting disturbs")
         .Value(p => p.Effect, "takesEffect", "at once, on activation, or on request", Codecs.Word(Platform.Effects))
         .Named("a change takes effect")
         .Value(p => p.EffectSeconds, "takesEffectIn", "how long that takes, such as 2 min", Seconds)

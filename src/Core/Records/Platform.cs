@@ -59,6 +59,39 @@ public sealed record Platform : IRecord
     /// <summary>What adding a subnet disturbs; null when the profile does not say.</summary>
     public Cost? SubnetsCost { get; init; }
 
+    /// <summary>What altering rules disturbs; null when the profile does not say.</summary>
+    public Cost? RulesCost { get; init; }
+
+    /// <summary>What altering routes disturbs; null when the profile does not say.</summary>
+    public Cost? RoutesCost { get; init; }
+
+    /// <summary>What altering proposals disturbs; null when the profile does not say.</summary>
+    public Cost? ProposalsCost { get; init; }
+
+    /// <summary>What altering lifetimes disturbs; null when the profile does not say.</summary>
+    public Cost? LifetimesCost { get; init; }
+
+    /// <summary>What altering the pre-shared key disturbs; null when the profile does not say.</summary>
+    public Cost? KeyCost { get; init; }
+
+    /// <summary>What altering the certificate disturbs; null when the profile does not say.</summary>
+    public Cost? CertificateCost { get; init; }
+
+    /// <summary>What altering identities disturbs; null when the profile does not say.</summary>
+    public Cost? IdentityCost { get; init; }
+
+    /// <summary>What altering the peer address disturbs; null when the profile does not say.</summary>
+    public Cost? PeerAddressCost { get; init; }
+
+    /// <summary>What altering the tunnel interface disturbs; null when the profile does not say.</summary>
+    public Cost? InterfaceCost { get; init; }
+
+    /// <summary>What altering the uplink disturbs; null when the profile does not say.</summary>
+    public Cost? UplinkCost { get; init; }
+
+    /// <summary>What altering any other setting disturbs; null when the profile does not say.</summary>
+    public Cost? OptionsCost { get; init; }
+
     /// <summary>When entries take effect; null when the profile does not say.</summary>
     public Effect? Effect { get; init; }
 
@@ -181,6 +214,41 @@ public sealed record Platform : IRecord
 
     /// <summary>How many endpoints come together; null or 1 when it is one.</summary>
     public int? Endpoints { get; init; }
+
+    /// <summary>What altering something disturbs; null when the profile does not say.</summary>
+    public Cost? CostOf(Altering what) =>
+        what switch
+        {
+            Altering.Subnets => SubnetsCost,
+            Altering.Rules => RulesCost,
+            Altering.Routes => RoutesCost,
+            Altering.Proposals => ProposalsCost,
+            Altering.Lifetimes => LifetimesCost,
+            Altering.Key => KeyCost,
+            Altering.Certificate => CertificateCost,
+            Altering.Identity => IdentityCost,
+            Altering.PeerAddress => PeerAddressCost,
+            Altering.Interface => InterfaceCost,
+            Altering.Uplink => UplinkCost,
+            _ => OptionsCost,
+        };
+
+    /// <summary>The words of what is altered.</summary>
+    public static readonly Words<Altering> Alterings = new(
+        "what is altered",
+        (Altering.Subnets, "subnets"),
+        (Altering.Rules, "rules"),
+        (Altering.Routes, "routes"),
+        (Altering.Proposals, "proposals"),
+        (Altering.Lifetimes, "lifetimes"),
+        (Altering.Key, "the pre-shared key"),
+        (Altering.Certificate, "the certificate"),
+        (Altering.Identity, "identities"),
+        (Altering.PeerAddress, "the peer address"),
+        (Altering.Interface, "the tunnel interface"),
+        (Altering.Uplink, "the uplink"),
+        (Altering.Options, "any other setting")
+    );
 
     /// <summary>How it answers selectors under a version; null when the profile does not say.</summary>
     public SelectorRule? SelectorsOf(IkeVersion? version) =>

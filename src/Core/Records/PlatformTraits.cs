@@ -19,6 +19,46 @@ public enum Disturbance
     UplinkBounces,
 }
 
+/// <summary>What a change alters on a gateway, as far as a platform treats it alike.</summary>
+public enum Altering
+{
+    /// <summary>Subnets.</summary>
+    Subnets,
+
+    /// <summary>Firewall and no-NAT rules.</summary>
+    Rules,
+
+    /// <summary>Routes, and what is exchanged with a routing neighbour.</summary>
+    Routes,
+
+    /// <summary>Proposals, PFS, version and how it authenticates.</summary>
+    Proposals,
+
+    /// <summary>Lifetimes and reauthentication.</summary>
+    Lifetimes,
+
+    /// <summary>The pre-shared key, or for whom it is.</summary>
+    Key,
+
+    /// <summary>The certificate, or what is trusted.</summary>
+    Certificate,
+
+    /// <summary>Identities.</summary>
+    Identity,
+
+    /// <summary>The peer address.</summary>
+    PeerAddress,
+
+    /// <summary>The tunnel interface and its address.</summary>
+    Interface,
+
+    /// <summary>The uplink or its outer address.</summary>
+    Uplink,
+
+    /// <summary>Any other setting.</summary>
+    Options,
+}
+
 /// <summary>What is manual beside a tunnel on some platforms.</summary>
 public enum ManualWork
 {

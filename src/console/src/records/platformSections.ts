@@ -47,16 +47,7 @@ const parts: { id: string; title: string; about?: string; keys: readonly string[
   {
     id: "subnets",
     title: "Subnets and child SAs",
-    keys: [
-      "forms",
-      "pairsPerChild",
-      "insistsOnSinglePair",
-      "mostPairs",
-      "ikev1Selectors",
-      "ikev2Selectors",
-      "manual",
-      "changingSubnets",
-    ],
+    keys: ["forms", "pairsPerChild", "insistsOnSinglePair", "mostPairs", "ikev1Selectors", "ikev2Selectors", "manual"],
   },
   {
     id: "lifetimes",
@@ -75,6 +66,25 @@ const parts: { id: string; title: string; about?: string; keys: readonly string[
       "addressLater",
       "endpoints",
       "supportEnds",
+    ],
+  },
+  {
+    id: "interrupts",
+    title: "What a change interrupts",
+    about: "What stops, and for how long, when this is altered while a tunnel is up.",
+    keys: [
+      "changingSubnets",
+      "changingRules",
+      "changingRoutes",
+      "changingProposals",
+      "changingLifetimes",
+      "changingKey",
+      "changingCertificate",
+      "changingIdentity",
+      "changingPeerAddress",
+      "changingInterface",
+      "changingUplink",
+      "changingOptions",
     ],
   },
 ];
