@@ -106,8 +106,6 @@ public static class PlatformFacts
                     "its retransmission schedule",
                     p.Retransmits is null && !p.IkeVersions.SequenceEqual([IkeVersion.IKEv1])
                 ),
-                ..Enum.GetValues<Altering>()
-                    .Select(a => ($"what changing {Platform.Alterings.Of(a)} interrupts", p.CostOf(a) is null)),
                 ("what is manual", p.Manual is null),
                 ("its unit of lifetimes", p.LifetimeUnit is null),
                 ("its limits for pre-shared keys", p.Keys is null),
@@ -115,6 +113,9 @@ public static class PlatformFacts
             }
                 .Where(x => x.Silent)
                 .Select(x => x.What),
+            .. Enum.GetValues<Altering>()
+                .Where(a => p.CostOf(a) is null)
+                .Select(a => $"what changing {Platform.Alterings.Of(a)} interrupts"),
         ];
 
     private static IReadOnlyList<FactLine> Said(params (string What, string? Value)[] facts) =>

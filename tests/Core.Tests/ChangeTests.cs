@@ -99,7 +99,7 @@ public partial class ChangeTests
             .Plan("BRI-ASHLOW", EndName.A, "10.61.40.0/24")
             .Steps.Single(s => s.Key == "subnets-remote-b-BRI-ASHLOW")
             .Stops!.ToString()
-            .ShouldBe("Tunnel restarts, 20 s.");
+            .ShouldBe("BRI-ASHLOW restarts, 20 seconds: subnets changed at B.");
     }
 
     [Theory]

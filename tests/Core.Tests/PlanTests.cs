@@ -70,7 +70,7 @@ public partial class PlanTests
         major.Steps.ShouldContain(s => s.Key.StartsWith("withdraw-key-"));
         old.Steps.ShouldNotContain(s => s.Key.StartsWith("activate-") || s.Key.StartsWith("withdraw-key-"));
         old.Steps.Count(s => s.Part == Part.Switch && s.Key.StartsWith("key-")).ShouldBe(2);
-        old.Interruptions.ShouldHaveSingleItem().Seconds.ShouldBe(180);
+        old.Interruptions.ShouldHaveSingleItem().Seconds.ShouldBe(220);
         // The hosted gateway is created, asked for the tunnel, and given the key last; nothing else is manual there.
         var hosted = Demo
             .Plans.First(p => p.Request is NewTunnelRequest n && n.TunnelId == all.ByCode<Tunnel>("THR-PLATES-2")!.Id)

@@ -54,11 +54,13 @@ public class RekeyTests
                 .Where(x => x.s.TunnelId == gap.TunnelId && x.s.Enter.Any(v => v.Label == "pre-shared key"))
                 .Select(x => x.i)
                 .ToArray();
-            gap.Seconds.ShouldBe(plan.Steps[(keys[0] + 1)..(keys[1] + 1)].Sum(s => s.Minutes) * 60);
-            gap.Says.ToString().ShouldContain($"From step {keys[0] + 1} to step {keys[1] + 1}");
+            // The device of the second end restarts the tunnel once more when it takes the key: 40 seconds by its profile.
+            gap.Seconds.ShouldBe((plan.Steps[(keys[0] + 1)..(keys[1] + 1)].Sum(s => s.Minutes) * 60) + 40);
+            gap.Says.ToString().ShouldContain($"from step {keys[0] + 1} to step {keys[1] + 1}, about 4 minutes");
         }
 
-        plan.Interruptions.Length.ShouldBe(2);
+        // LAR-LOAN is down already.
+        plan.Interruptions.ShouldHaveSingleItem().TunnelCode.ShouldBe("TID-PUMP");
     }
 
     [Fact]

@@ -155,6 +155,9 @@ public sealed record Plan
     /// <summary>How long its tunnels carry nothing.</summary>
     public ImmutableArray<Interruption> Interruptions { get; init; } = [];
 
+    /// <summary>The plan carried out on model devices.</summary>
+    public Play Play { get; init; } = Play.None;
+
     /// <summary>What its tunnels do before and after.</summary>
     public ImmutableArray<Rehearsed> Rehearsals { get; init; } = [];
 

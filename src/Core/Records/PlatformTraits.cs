@@ -80,6 +80,9 @@ public enum ManualWork
 /// <param name="Seconds">How long; null when the profile does not say.</param>
 public sealed record Cost(Disturbance What, int? Seconds)
 {
+    /// <summary>Whether SAs that stand are dropped.</summary>
+    public bool Drops => What is not (Disturbance.Nothing or Disturbance.ThatPair);
+
     /// <summary>The words of what is disturbed.</summary>
     public static readonly Words<Disturbance> Kinds = new(
         "an interruption",

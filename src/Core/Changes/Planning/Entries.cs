@@ -73,19 +73,19 @@ public static partial class Entries
             };
         // What the platform does automatically is not entered.
         if (end.IdentitySent is { Known: true, Source: not Source.Default } sent)
-            yield return new(Work.Peer, "sends", "local identity", sent.Value!.ToString())
+            yield return new(Work.Peer, Entry.Sends, "local identity", sent.Value!.ToString())
             {
                 At = At(end, paths.IdentitySent),
                 OnlyUntil = UntilOf(sent),
             };
         if (end.IdentityExpected is { Known: true, Source: not Source.Default } expected)
-            yield return new(Work.Peer, "expects", "remote identity", expected.Value!.ToString())
+            yield return new(Work.Peer, Entry.Expects, "remote identity", expected.Value!.ToString())
             {
                 At = At(end, paths.IdentityExpected),
                 OnlyUntil = UntilOf(expected),
             };
         if (end.End.KeyFor is { } keyFor)
-            yield return new(Work.Peer, "keyFor", "PSK is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
+            yield return new(Work.Peer, Entry.KeyFor, "PSK is for", keyFor.ToString()) { At = At(end, paths.KeyFor) };
     }
 
     private static PendingAt PendingPeer(EndView end)

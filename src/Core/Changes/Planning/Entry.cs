@@ -15,6 +15,15 @@ public sealed record Entry(Work Work, string Key, string Label, string Text)
     /// <summary>The key of the list of the prefixes that are announced to a routing neighbour.</summary>
     public const string Announces = "announces";
 
+    /// <summary>The key of the identity that is sent.</summary>
+    public const string Sends = "sends";
+
+    /// <summary>The key of the identity that is expected.</summary>
+    public const string Expects = "expects";
+
+    /// <summary>The key of what the pre-shared key is entered for.</summary>
+    public const string KeyFor = "keyFor";
+
     /// <summary>Where the inventory keeps it; null when it follows from what was agreed.</summary>
     public Place? At { get; init; }
 

@@ -91,10 +91,7 @@ internal sealed class EntryByEntry(TunnelStages tunnel, EndView end)
                 : Sentence.Of($"Add the route to {route.To} into the tunnel of {of}."),
             new("to", $"{route.To}") { At = entered.After.At },
             new("into", route.Discard ? "discard" : "tunnel")
-        ) with
-        {
-            StopsNothing = true,
-        };
+        );
 
     private static WorkStep New(Entered entered, string key, Sentence does, params StepValue[] values) =>
         new(key, StepWords.Minutes(entered.After.Work), does, [entered], [])
@@ -180,7 +177,7 @@ internal sealed class EntryByEntry(TunnelStages tunnel, EndView end)
             Expect = [new($"{copy} then", after.PrefixText)],
             Carries = [at],
             Undo = $"Remove the subnet list {copy} on {on}.",
-            StopsNothing = true,
+            OnlyPrepares = true,
         };
     }
 

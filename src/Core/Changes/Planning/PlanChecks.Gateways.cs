@@ -14,7 +14,7 @@ public static partial class PlanChecks
             if (gateway.ManagementAccess is not { OutOfBand: null })
                 continue;
             var through = about.Tunnels.FirstOrDefault(gateway.IsManagedThrough);
-            if (through is not null && about.Plan.Steps.Any(s => Interrupts(s, through)))
+            if (through is not null && about.Plan.Play.Interrupts(through.Id))
                 yield return new(
                     PlanCheck.ManagementCut.Code,
                     Severity.Blocks,
@@ -23,11 +23,6 @@ public static partial class PlanChecks
                 );
         }
     }
-
-    private static bool Interrupts(Step step, Tunnel tunnel) =>
-        step.Part is Part.Build or Part.Switch
-        && (step.Stops is not null || step.Remove.Length > 0)
-        && (step.TunnelId is null || step.TunnelId == tunnel.Id);
 
     private static IEnumerable<PlanFinding> Together(Checked about) =>
         AlteredTogether(about.Change)

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Playing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -15,60 +16,45 @@ internal sealed partial class PlanMaker
         // A device that is put in the place of another carries nothing yet.
         var idle = work.Tunnel.Fresh(end.Name) && work.Tunnel.Runs;
         late.Add(
-            StepWords.At(
+            Activating(
                 end,
-                StepKind.Activate,
                 idle ? Part.Build : Part.Switch,
                 alone ? $"activate-{end.Gateway.Code}-{work.Tunnel.Then.Tunnel.Code}" : $"activate-{end.Gateway.Code}",
-                1 + ((end.Platform.EffectSeconds ?? 0) / 60),
-                Activation(work, idle, alone)
-            ) with
-            {
-                Stops = idle ? null : work.Stops,
-                Undo = $"Restore the entries on {end.Gateway.Code}, then activate again.",
-            }
+                idle
+            )
         );
     }
 
-    private Sentence Activation(EndWork work, bool idle, bool alone)
+    private Step Activating(EndView end, Part part, string key, bool idle)
     {
-        var end = work.End;
-        if (idle)
-            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; "
-                + $"the {end.Platform.Title:w} carries no traffic yet.";
-        if (StaysUp(end))
-            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Tunnels should stay up.";
-        if (work.Adds)
-            return $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. The old values "
-                + $"stay beside the new ones; tunnels should stay up.";
-        return work.Runs
-            ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs "
-                + $"of {(alone ? Sentence.Of($"{work.Tunnel.Then.Tunnel}") : Running(end))}."
+        var minutes = 1 + ((end.Platform.EffectSeconds ?? 0) / 60);
+        if (!idle)
+            told[key] = StayingUp;
+        return StepWords.At(end, StepKind.Activate, part, key, minutes, Activation(end, idle)) with
+        {
+            Undo = $"Restore the entries on {end.Gateway.Code}, then activate again.",
+        };
+    }
+
+    private static Sentence Activation(EndView end, bool idle) =>
+        idle
+            ? $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Expect no error; the "
+                + $"{end.Platform.Title:w} carries no traffic yet."
             : Sentence.Of($"Check that nobody else's entries wait on {end.Gateway.Code}, then activate.");
-    }
 
-    /// <summary>
-    /// Whether every tunnel of the change on a gateway only gains subnet pairs, which its platform takes in beside the
-    /// others.
-    /// </summary>
-    private bool StaysUp(EndView end) =>
-        OnlySubnets
-        && end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
-        && tunnels
-            .SelectMany(t => t.Then.Ends.Where(e => e.Gateway.Id == end.Gateway.Id).Select(e => WorkOf(t, e)))
-            .All(w => w.OnlyAddsPairs);
+    /// <summary>An activation that takes nothing from the tunnels that run says so.</summary>
+    private static Step StayingUp(Step step, Player played) =>
+        step.Stops is null && played.CarriedOn(step)
+            ? step with
+            {
+                Do = $"{step.Do} Expect every tunnel to stay up.",
+            }
+            : step;
 
-    /// <summary>The tunnels of the change that run over the gateway of an end.</summary>
-    private Sentence Running(EndView end)
+    /// <summary>SAs that stand go on with what they were negotiated with, until they are cleared.</summary>
+    private Step Clear(EndWork work)
     {
-        var on = tunnels.Where(t => t.Runs && t.Then.Ends.Any(e => e.Gateway.Id == end.Gateway.Id)).ToArray();
-        return on.Length == 1
-            ? Sentence.Of($"{on[0].Then.Tunnel}")
-            : Sentence.Of($"the {Say.Count(on.Length, "tunnel"):w} of this change");
-    }
-
-    private static Step Clear(EndWork work) =>
-        StepWords.At(
+        var step = StepWords.At(
             work.End,
             StepKind.Clear,
             Part.Switch,
@@ -76,6 +62,9 @@ internal sealed partial class PlanMaker
             1,
             $"Clear the old SAs of {work.Tunnel.Then.Tunnel} on {work.End.Gateway.Code}."
         );
+        Deeds.Clear(step.Key, work.Tunnel.Then.Tunnel.Id);
+        return step;
+    }
 
     private static Step Bounce(EndWork work) =>
         StepWords.At(
@@ -86,10 +75,7 @@ internal sealed partial class PlanMaker
             2,
             $"Take the uplink {work.End.Uplinks.FirstOrDefault()?.Label ?? "outside"} of {work.End.Gateway.Code} "
                 + $"down and up. The device takes in a new tunnel only then."
-        ) with
-        {
-            Stops = StepWords.Stops(work.End),
-        };
+        );
 
     /// <summary>An activation takes in what every tunnel entered on that gateway.</summary>
     private static Step Needing(Step step, IEnumerable<Step> entered) =>

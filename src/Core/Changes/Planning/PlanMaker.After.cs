@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Playing;
 using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
@@ -27,15 +28,20 @@ internal sealed partial class PlanMaker
         ProveRest();
     }
 
-    private void ProveGone(TunnelStages t, SubnetPair pair) =>
-        Add(
-            Proving(
-                t,
-                $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
-                $"Check that it is gone: {StepWords.Try(t.Was.A, pair)}. Expect no reply.",
-                $"no reply"
-            )
+    /// <summary>That a pair passes no longer; of a tunnel that goes, that it has no SA either.</summary>
+    public void ProveGone(TunnelStages t, SubnetPair pair)
+    {
+        var goes = t.Then.Tunnel.State == TunnelState.Retired;
+        var step = Proving(
+            t,
+            goes ? $"prove-gone-{t.Then.Tunnel.Code}" : $"prove-gone-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}",
+            $"Check that it is gone: {StepWords.Try(t.Was.A, pair)}.",
+            goes ? Sentence.Of($"no reply, no SA") : Sentence.Of($"no reply")
         );
+        Sentence sas = goes ? Sentence.Of($", and no SA of {t.Then.Tunnel} at either end") : Sentence.Plain("");
+        told[step.Key] = (s, played) => s with { Do = $"{s.Do} {ProofWords.Expect(played, s.Key, t, pair)}{sas}." };
+        Add(step);
+    }
 
     /// <summary>A proof of a tunnel that is taken at both ends.</summary>
     private static Step Proving(TunnelStages t, string key, Sentence does, Sentence proof) =>
@@ -52,61 +58,36 @@ internal sealed partial class PlanMaker
 
     private void ProvePair(TunnelStages t, SubnetPair pair)
     {
-        var answers = Answers(t, pair);
-        var key = $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}";
-        Add(
-            StepWords.At(
-                t.Then.A,
+        foreach (var end in t.Then.Ends)
+        {
+            var step = StepWords.At(
+                end,
                 StepKind.Prove,
                 Part.Prove,
-                $"{key}-ab",
+                $"prove-{t.Then.Tunnel.Code}-{pair.A}-{pair.B}-{(end.Name == EndName.A ? "ab" : "ba")}",
                 2,
-                $"{StepWords.Try(t.Then.A, pair).Capitalised()}. {answers:w}."
-            ) with
-            {
-                Proof =
-                    $"the replies, and the packet counters of the pair at both ends, up by about as many as were sent",
-            }
-        );
-        Add(
-            StepWords.At(
-                t.Then.B,
-                StepKind.Prove,
-                Part.Prove,
-                $"{key}-ba",
-                2,
-                $"{StepWords.Try(t.Then.B, pair).Capitalised()}. {answers:w}."
-            ) with
-            {
-                Proof = $"the replies, and the same counters",
-            }
-        );
+                $"{StepWords.Try(end, pair).Capitalised()}."
+            );
+            told[step.Key] = (s, played) => ProofWords.OfPair(s, played, t, pair, first: end.Name == EndName.A);
+            Add(step);
+        }
     }
 
-    private void ProveUp(TunnelStages t, int further) =>
-        Add(
-            Proving(
-                t,
-                $"prove-up-{t.Then.Tunnel.Code}",
-                $"Check {t.Then.Tunnel} at both ends. Expect {ExpectedSas(t.Then)} up."
-                    + $"{(further > 0 ? $" Then {Trying(t)} {Say.The(further, "further pair")}." : ""):w}",
-                $"both SAs with their algorithms and remaining lifetimes"
-            )
+    private void ProveUp(TunnelStages t, int further)
+    {
+        var rest = further > 0 ? $" Then {Trying(t)} {Say.The(further, "further pair")}." : "";
+        var step = Proving(
+            t,
+            $"prove-up-{t.Then.Tunnel.Code}",
+            $"Check {t.Then.Tunnel} at both ends.",
+            $"both SAs with their algorithms and remaining lifetimes"
         );
+        told[step.Key] = (s, played) => ProofWords.OfSas(s, played, t, ExpectedSas(t.Then), rest);
+        Add(step);
+    }
 
     private static string Trying(TunnelStages t) =>
         t.Then.Tunnel.Agreed.Pairs.All(p => p.TrafficAt(EndName.A).TakesPing) ? "ping across" : "try";
-
-    private static string Answers(TunnelStages t, SubnetPair pair)
-    {
-        if (t.Was.Tunnel.State == TunnelState.Suspended)
-            return "Expect the result that was noted before";
-        if (t.Runs && t.NewPairs.Contains(pair))
-            return "Expect a reply; before the change there was none";
-        if (t.PassesNow(pair) == true)
-            return "Expect a reply, as before";
-        return t.Runs ? "Expect a reply" : "Expect a reply; before the change there was none";
-    }
 
     /// <summary>Both SAs with what the rehearsal chooses; without algorithms where it cannot tell.</summary>
     private static Sentence ExpectedSas(TunnelView then)
@@ -149,24 +130,49 @@ internal sealed partial class PlanMaker
     public void Record(params IEnumerable<Step> besides)
     {
         steps.AddRange(withdrawn);
+        ActivateWithdrawn();
         foreach (var t in tunnels.Where(t => Enum.GetValues<EndName>().Any(t.Adds)))
-            Add(
+            AddReauthentication(
                 new()
                 {
                     Key = $"prove-after-{t.Then.Tunnel.Code}",
                     Kind = StepKind.Prove,
                     Part = Part.Record,
                     Minutes = 2,
-                    Do =
-                        $"Force {t.Then.Tunnel} to reauthenticate once more. Expect it to come up with the new values only.",
+                    Do = $"Force {t.Then.Tunnel} to reauthenticate once more.",
                     Proof = $"both SAs, and the packet counters",
                     TunnelId = t.Then.Tunnel.Id,
-                }
+                },
+                $"with the new values only"
             );
         steps.AddRange(besides);
         foreach (var end in EachGateway())
             Add(StepWords.SaveAfter(end));
         Close();
+    }
+
+    /// <summary>A step that clears the SAs of its tunnel and says what comes of it.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="with">With what it is to come up.</param>
+    public void AddReauthentication(Step step, Sentence with)
+    {
+        told[step.Key] = (s, played) => ProofWords.OfReauthentication(s, played, with);
+        AddClearing(step);
+    }
+
+    /// <summary>What is removed on a device that activates takes effect only when it is activated.</summary>
+    private void ActivateWithdrawn()
+    {
+        foreach (var t in tunnels)
+        foreach (var end in InOrder(t.Then).Where(e => e.Platform.Effect == Effect.OnActivation))
+            if (withdrawn.Any(s => s.Gateway == end.Gateway.Code) && activated.Add($"{end.Gateway.Id} withdrawn"))
+                Add(
+                    Activating(end, Part.Record, $"activate-{end.Gateway.Code}-withdrawn", idle: false) with
+                    {
+                        Do =
+                            $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate what was removed.",
+                    }
+                );
     }
 
     /// <summary>The last step.</summary>

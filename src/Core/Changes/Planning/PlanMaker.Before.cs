@@ -67,53 +67,52 @@ internal sealed partial class PlanMaker
         }
     }
 
-    private static string WorksNow(bool? passes) =>
-        passes is null ? "The records do not tell whether it works now" : "By the records it does not work now";
-
-    private static Step ShowNow(TunnelStages t, SubnetPair pair)
+    /// <summary>How a pair answers before anything is touched.</summary>
+    private Step ShowNow(TunnelStages t, SubnetPair pair)
     {
-        var tunnel = t.Was.Tunnel;
-        var attempt = StepWords.Try(t.Then.A, pair);
-        Step Shown(string key, int minutes, Sentence does, Sentence proof) =>
-            new()
-            {
-                Key = $"{key}-{tunnel.Code}",
-                Kind = StepKind.ShowNow,
-                Part = Part.Safeguard,
-                Minutes = minutes,
-                Do = does,
-                Proof = proof,
-                TunnelId = tunnel.Id,
-            };
+        var runs = t.Runs && !t.NewPairs.Contains(pair);
+        var step = new Step
+        {
+            Key = $"{(runs ? "runs" : "fails-before")}-{t.Was.Tunnel.Code}",
+            Kind = StepKind.ShowNow,
+            Part = Part.Safeguard,
+            Minutes = runs ? 1 : 2,
+            Do = $"{StepWords.Try(t.Then.A, pair)}",
+            TunnelId = t.Was.Tunnel.Id,
+        };
+        told[step.Key] = (s, played) => Shown(s, t, played.PassesAtFirst(t.Was.Tunnel.Id, pair));
+        return step;
+    }
+
+    private static Step Shown(Step step, TunnelStages t, bool? passes)
+    {
+        var (tunnel, attempt) = (t.Was.Tunnel, step.Do);
+        var counters = t.Runs ? Sentence.Of($", and the packet counters of {tunnel} at both ends") : Sentence.Plain("");
+        var noted = t.Runs ? " Note the packet counters at both ends." : "";
         if (tunnel.State == TunnelState.Suspended)
-            return Shown(
-                "runs",
-                1,
-                $"{tunnel} is suspended. {attempt.Capitalised()} and note the result.",
-                $"the replies, or that there are none"
-            );
-        if (t.Runs && t.NewPairs.Contains(pair))
-            return Shown(
-                "fails-before",
-                2,
-                $"Check that it fails now: {attempt}. Expect no reply. Note the packet counters at both ends.",
-                $"no reply, and the packet counters of {tunnel} at both ends"
-            );
-        if (t.Runs && t.PassesNow(pair) != true)
-            return Shown(
-                "runs",
-                2,
-                $"{attempt.Capitalised()} and note the result, and the packet counters of {tunnel} at both ends. "
-                    + $"{WorksNow(t.PassesNow(pair)):w}.",
-                $"the replies, or that there are none"
-            );
-        return t.Runs
-            ? Shown(
-                "runs",
-                1,
-                $"Check that {tunnel} works now: {attempt}. Expect a reply. Note the packet counters at both ends.",
-                $"the replies, and the packet counters of {tunnel} at both ends"
-            )
-            : Shown("fails-before", 2, $"Check that it fails now: {attempt}. Expect no reply.", $"no reply");
+            return step with
+            {
+                Do = $"{tunnel} is suspended. {attempt.Capitalised()} and note the result.",
+                Proof = $"the replies, or that there are none",
+            };
+        return passes switch
+        {
+            true => step with
+            {
+                Do = $"Check that {tunnel} works now: {attempt}. Expect a reply.{noted:w}",
+                Proof = $"the replies{counters}",
+            },
+            false => step with
+            {
+                Do = $"Check that it fails now: {attempt}. Expect no reply.{noted:w}",
+                Proof = $"no reply{counters}",
+            },
+            _ => step with
+            {
+                Do =
+                    $"{attempt.Capitalised()} and note the result: the records do not tell whether it works now.{noted:w}",
+                Proof = $"the replies, or that there are none{counters}",
+            },
+        };
     }
 }

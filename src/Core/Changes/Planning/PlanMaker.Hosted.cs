@@ -45,9 +45,7 @@ internal sealed partial class PlanMaker
                 : Sentence.Of($"Send one request for {tunnel} on {end.Gateway.Code} with these values. {takes}");
         var part = work.Runs ? Part.Switch : Part.Build;
         var minutes = MinutesOf(end.Platform.EffectSeconds);
-        (work.Runs ? late : steps).Add(
-            Made(work, StepKind.Request, new(what, minutes, does, enter, gone), part, work.Stops)
-        );
+        (work.Runs ? late : steps).Add(Made(work, StepKind.Request, new(what, minutes, does, enter, gone), part));
     }
 
     /// <summary>A gateway is created once, with every endpoint of its site that comes along.</summary>

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Playing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -68,12 +69,27 @@ internal sealed partial class PlanMaker
             Enter(work, works, late);
         if (end.Platform.Effect == Effect.OnActivation)
             Activate(work, late);
-        else if (work.Runs && work.Difference.Enter.Any(d => d.After.Work is Work.Proposals or Work.Peer or Work.Key))
+        if (work.Runs && !ProvenAfresh(work) && KeepsOldSas(work))
             late.Add(Clear(work));
         if (!work.Runs && end.Platform.SubnetsCost?.What == Disturbance.UplinkBounces)
             late.Add(Bounce(work));
         return late;
     }
+
+    /// <summary>
+    /// Whether something is entered that is negotiated only anew, and nothing of it makes the device drop its SAs.
+    /// </summary>
+    private static bool KeepsOldSas(EndWork work)
+    {
+        var anew = work
+            .Difference.Enter.Where(d => d.After.Work is Work.Proposals or Work.Peer or Work.Key)
+            .Select(d => work.End.Platform.CostOf(AlteredBy.Of(d.After)))
+            .ToArray();
+        return anew.Length > 0 && !anew.Any(c => c is { Drops: true });
+    }
+
+    /// <summary>Where the new key stands beside the old, forcing the tunnel to reauthenticate proves it.</summary>
+    private bool ProvenAfresh(EndWork work) => EndsCloseTogether && work.Adds;
 
     private static EndWork WorkOf(TunnelStages t, EndView end) =>
         new(t, end, t.Differs(end.Name), Runs: t.Runs && !t.Fresh(end.Name), Adds: t.Adds(end.Name));
@@ -86,19 +102,6 @@ internal sealed partial class PlanMaker
     /// <param name="Adds">Whether the new stands beside the old for a while.</param>
     private sealed record EndWork(TunnelStages Tunnel, EndView End, EndDifference Difference, bool Runs, bool Adds)
     {
-        /// <summary>What the work does to traffic; null when nothing.</summary>
-        public Sentence? Stops =>
-            Runs && (!Adds || End.Platform.Effect == Effect.AtOnce) ? StepWords.Stops(End, OnlyAddsPairs) : null;
-
-        /// <summary>Whether nothing is done there but adding subnet pairs.</summary>
-        public bool OnlyAddsPairs =>
-            Difference.Remove.IsEmpty
-            && Difference.Enter.All(d =>
-                d.After.Work is Work.Rules or Work.NoNat or Work.Discard or Work.Routes or Work.Selectors
-                    ? d.Before is not { } before || before.Prefixes.All(d.After.Prefixes.Contains)
-                    : d.After.Work == Work.Routing && EntryByEntry.Grows(d)
-            );
-
         /// <summary>What tells its steps from those of other ends.</summary>
         public string Key(string what) => $"{what}-{End.Name.Key()}-{Tunnel.Then.Tunnel.Code}";
     }
@@ -112,7 +115,6 @@ internal sealed partial class PlanMaker
             var enter = later.Enter.Where(d => d.After.Work == kind).ToImmutableArray();
             if (enter.IsEmpty)
                 continue;
-            var holdsTwo = work.End.Platform.Keys?.HoldsTwo == true && kind == Work.Key;
             var step = Made(
                 work,
                 StepKind.Withdraw,
@@ -123,8 +125,7 @@ internal sealed partial class PlanMaker
                     enter,
                     []
                 ),
-                Part.Record,
-                holdsTwo ? null : work.Stops
+                Part.Record
             );
             withdrawn.Add(step);
             Carriers.Take(work.Tunnel.Then.Tunnel.Id, work.End.Name, kind, step.Key, later: true);
@@ -149,8 +150,7 @@ internal sealed partial class PlanMaker
             var part = PartOf(work, kind, harmless || waits);
             foreach (var single in Split(work, kind, enter, goneLater ? [] : gone))
             {
-                var stops = harmless || activates || single.StopsNothing ? null : work.Stops;
-                var step = Made(work, StepKind.Enter, single, part, stops);
+                var step = Made(work, StepKind.Enter, single, part);
                 (part == Part.Build ? steps : late).Add(step);
                 foreach (var one in works)
                     Carriers.Take(t.Then.Tunnel.Id, end.Name, one, step.Key);
@@ -164,8 +164,7 @@ internal sealed partial class PlanMaker
             work,
             StepKind.Withdraw,
             new($"withdraw-{StepWords.KeyOf(kind)}", 2, does, [], gone),
-            Part.Record,
-            null
+            Part.Record
         );
         withdrawn.Add(later);
         foreach (var one in enter.IsEmpty ? works : [])
@@ -205,7 +204,7 @@ internal sealed partial class PlanMaker
         return work.Runs || kind == Work.Routes || (starts && kind == Work.Peer) ? Part.Switch : Part.Build;
     }
 
-    private Step Made(EndWork work, StepKind kind, WorkStep made, Part part, Sentence? stops)
+    private Step Made(EndWork work, StepKind kind, WorkStep made, Part part)
     {
         var (key, enter, gone) = (work.Key(made.Key), made.Enter, made.Remove);
         foreach (var p in enter.Select(x => x.After.Pending).OfType<PendingAt>())
@@ -215,9 +214,14 @@ internal sealed partial class PlanMaker
                 pending[i] = pending[i] with { Steps = pending[i].Steps.Add(key) };
         }
 
+        var later = kind == StepKind.Withdraw && gone.IsEmpty;
+        foreach (var entry in made.OnlyPrepares ? [] : enter)
+            Deeds.Enter(key, new(work.Tunnel, work.End.Name, entry.After, Gone: false, later));
+        foreach (var entry in gone)
+            Deeds.Enter(key, new(work.Tunnel, work.End.Name, entry, Gone: true, Later: false));
         // An item of a list is carried by the step that enters or removes that item, whatever else is done to the list.
         foreach (var item in enter.Select(x => x.After).Concat(gone).Select(e => e.Item).OfType<Place>())
-            Carriers.Take(item, key, later: kind == StepKind.Withdraw && gone.IsEmpty);
+            Carriers.Take(item, key, later);
         foreach (var place in made.Carries)
             Carriers.Take(place, key);
         // What several tunnels share stands on the gateway: whoever enters it first carries it.
@@ -228,7 +232,6 @@ internal sealed partial class PlanMaker
             Enter = made.Values ?? [.. enter.Select(Value)],
             Remove = [.. gone.Select(g => Value(g) with { Before = g.Text })],
             Expect = made.Expect,
-            Stops = stops,
             Undo = made.Undo ?? StepWords.Undo(work.End, enter, gone),
         };
     }

@@ -1,3 +1,4 @@
+using Vellumkeep.Core.Changes.Playing;
 using Vellumkeep.Core.Findings;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Verdicts;
@@ -19,6 +20,9 @@ internal sealed partial class PlanMaker
     private readonly List<Step> withdrawn = [];
     private readonly List<BeforeAfter> differs = [];
     private readonly List<PendingValue> pending = [];
+
+    // What a step says of how the tunnels stand then is read off the play.
+    private readonly Dictionary<string, Func<Step, Player, Step>> told = [];
 
     /// <param name="before">The records as they are.</param>
     /// <param name="after">The records as they will be.</param>
@@ -54,6 +58,9 @@ internal sealed partial class PlanMaker
 
     /// <summary>Which step carries what.</summary>
     public Carriers Carriers { get; } = new();
+
+    /// <summary>What the steps do on the devices.</summary>
+    public Deeds Deeds { get; } = new();
 
     /// <summary>The gateway that the whole is about, which is worked on whatever differs for its tunnels.</summary>
     public string? Main { get; init; }
@@ -94,6 +101,13 @@ internal sealed partial class PlanMaker
     /// <summary>Adds a step.</summary>
     public void Add(Step step) => steps.Add(step);
 
+    /// <summary>Adds a step that clears the SAs of its tunnel, so that it negotiates anew.</summary>
+    public void AddClearing(Step step)
+    {
+        Deeds.Clear(step.Key, step.TunnelId!);
+        Add(step);
+    }
+
     /// <summary>Adds a line of before and after.</summary>
     public void Differs(BeforeAfter line) => differs.Add(line);
 
@@ -110,25 +124,28 @@ internal sealed partial class PlanMaker
     /// <summary>The plan: its edits, which step carries each, and what it does to findings and traffic.</summary>
     /// <param name="opening">What it does, in a sentence.</param>
     /// <param name="said">What else an expert would say of it.</param>
-    public Plan Done(Sentence opening, IEnumerable<VerdictPart>? said = null) => Done([opening], said);
+    public Plan Done(Sentence opening, IEnumerable<VerdictPart>? said = null) => Done(_ => [opening], said);
 
-    /// <param name="openings">What it does, in a sentence for each of its tunnels.</param>
+    /// <param name="openings">What it does, in a sentence for each of its tunnels, from what was measured.</param>
     /// <param name="said">What else an expert would say of it.</param>
-    public Plan Done(IEnumerable<Sentence> openings, IEnumerable<VerdictPart>? said)
+    public Plan Done(Func<PlayWords, IEnumerable<Sentence>> openings, IEnumerable<VerdictPart>? said)
     {
         var edits = PlanEdits.Between(before, after, tunnels, Carriers, ct);
         for (var i = 0; i < steps.Count; i++)
             steps[i] = steps[i] with { Edits = [.. edits.Of(steps[i].Key)] };
+        ImmutableArray<Step> ordered = [.. steps.OrderBy(s => s.Part)];
+        var player = Player.Of(new(before, after, tunnels, ordered, Deeds, tunnels[0].Was.Today), ct);
+        var measured = new PlayWords(player.Play, ordered, after);
         var judged = PlanOutcome.Of(before, after, tunnels, ct);
         var unknown = UnknownValues.Of(tunnels);
         return new Plan
         {
             Verdict =
             [
-                .. openings.Select(o => new VerdictPart(Tone.Plain, o)),
+                .. openings(measured).Select(o => new VerdictPart(Tone.Plain, o)),
                 .. judged.Added.Where(f => f.Finding.Severity == Severity.Blocks).Take(2).Select(Blocking),
                 .. said ?? [],
-                .. PlanEffects.Temporary(tunnels),
+                .. StaysTemporary.Of(tunnels),
                 .. unknown.Select(u => new VerdictPart(
                     Tone.Weak,
                     $"{u.What:w} of {u.TunnelCode:w} at {u.End} is unknown, and the plan leaves it so."
@@ -137,17 +154,25 @@ internal sealed partial class PlanMaker
             ],
             Differs = [.. differs],
             Edits = edits.All,
-            Steps = [.. steps.OrderBy(s => s.Part)],
+            Steps = [.. ordered.Select(s => Told(s, player, measured))],
+            Play = player.Play,
             Added = judged.Added,
             Removed = judged.Removed,
             Standing = judged.Standing,
             RestsOn = RestsOn.Now(before, tunnels, ct),
             Pending = [.. pending],
             Unknown = unknown,
-            Touches = PlanEffects.Touches(steps, tunnels, before),
-            Interruptions = PlanEffects.Interruptions(steps, tunnels),
+            Touches = measured.Touches(),
+            Interruptions = measured.Interruptions(),
             Rehearsals = judged.Rehearsals,
         }.Numbered();
+    }
+
+    private Step Told(Step step, Player player, PlayWords measured)
+    {
+        // What a step of the author's own stops is known to the author alone.
+        var measuredStep = step.Kind == StepKind.Manual ? step : step with { Stops = measured.Stops(step.Key) };
+        return told.TryGetValue(step.Key, out var tell) ? tell(measuredStep, player) : measuredStep;
     }
 
     private static VerdictPart Blocking(FindingOn f) => new(Tone.Stops, f.Finding.Consequence ?? f.Finding.What);

@@ -97,14 +97,12 @@ internal static partial class StepWords
     public static Sentence Withdraws(Work work, TunnelStages t, EndView end, ImmutableArray<Entered> enter) =>
         work == Work.Key
             ? Sentence.Of(
-                $"Remove the old key of {t.Then.Tunnel} on {end.Gateway.Code}; only {enter[0].After.Text:w} "
-                    + $"stays{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                $"Remove the old key of {t.Then.Tunnel} on {end.Gateway.Code}; only {enter[0].After.Text:w} stays."
             )
             : Sentence.Of(
                 $"Remove the old values of {t.Then.Tunnel} on {end.Gateway.Code}; only "
                     + $"{Say.And(enter.Select(e => $"{e.After.Label} {e.After.Text}"))} "
-                    + $"{(enter.Length == 1 ? "stays" : "stay"):w}"
-                    + $"{(end.Platform.Effect == Effect.OnActivation ? "; then activate" : ""):w}."
+                    + $"{(enter.Length == 1 ? "stays" : "stay"):w}."
             );
 
     /// <summary>What brings an end back to where it was.</summary>

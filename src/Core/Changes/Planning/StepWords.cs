@@ -74,29 +74,6 @@ internal static partial class StepWords
     public static string KeyOf(Work work) => work.ToString().ToLowerInvariant();
 
     /// <summary>
-    /// What an alteration on an end does to traffic; null when nothing. What a profile says of a new subnet pair alone
-    /// is not said of anything else.
-    /// </summary>
-    /// <param name="end">The end that it is asked of.</param>
-    /// <param name="onlyAddsPairs">Whether nothing is done there but adding subnet pairs.</param>
-    public static Sentence? Stops(EndView end, bool onlyAddsPairs = false) =>
-        end.Platform.SubnetsCost is not { } cost
-            ? Sentence.Of($"The profile of {end.Platform.Title:w} does not say what this interrupts.")
-            : cost.What switch
-            {
-                Disturbance.Nothing => null,
-                Disturbance.ThatPair when onlyAddsPairs => Sentence.Of($"Only the new pair is affected."),
-                Disturbance.ThatPair => Sentence.Of($"{end.Tunnel.Tunnel} may restart; no other tunnel is affected."),
-                Disturbance.TunnelRestarts => Sentence.Of(
-                    $"Tunnel restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."
-                ),
-                Disturbance.GatewayRestarts => Sentence.Of(
-                    $"Every tunnel of {end.Gateway.Code} restarts{(cost.Seconds is { } s ? $", {s} s" : ""):w}."
-                ),
-                _ => Sentence.Of($"The uplink goes down and up{(cost.Seconds is { } s ? $", {s} s" : ""):w}."),
-            };
-
-    /// <summary>
     /// How somebody tries a pair from one end to the other: by ping, or by a connection where the pair is for other
     /// traffic alone.
     /// </summary>
@@ -188,20 +165,6 @@ internal static partial class StepWords
         var last = name[name.LastIndexOf('-')..];
         return last.Length < limit ? name[..(limit - last.Length)].TrimEnd('-') + last : name[..limit];
     }
-
-    /// <summary>
-    /// What was entered is activated; SAs that stand in its way are cleared, unless it only adds and the
-    /// platform leaves them alone.
-    /// </summary>
-    public static Sentence Activate(EndView end, IReadOnlyList<Tunnel> tunnels, bool adds = true) =>
-        adds && end.Platform.SubnetsCost?.What is Disturbance.Nothing or Disturbance.ThatPair
-            ? Sentence.Of(
-                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate. Tunnels should stay up."
-            )
-            : Sentence.Of(
-                $"Check that nobody else's entries wait on {end.Gateway.Code}, then activate, and clear the old SAs "
-                    + $"of {Tunnels(tunnels)}."
-            );
 
     public static Sentence Tunnels(IReadOnlyList<Tunnel> tunnels) =>
         tunnels.Count switch

@@ -1,5 +1,3 @@
-using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Rehearsing;
 using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Planning;
@@ -16,13 +14,19 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
     private readonly EndDifference?[] differs = new EndDifference?[2];
     private readonly EndDifference?[] withdraws = new EndDifference?[2];
 
-    private readonly Lazy<Rehearsal[]> now = new(() =>
-    {
-        var about = new Checked(Was);
-        return [about.Rehearsed(EndName.A), about.Rehearsed(EndName.B)];
-    });
+    private readonly Dictionary<TunnelView, MapNode> grounds = [];
 
     private MapNode? wasForm;
+
+    /// <summary>
+    /// A stage written with everything that its ends have entered said on the ends themselves, as it stands on devices.
+    /// </summary>
+    public MapNode Ground(TunnelView stage)
+    {
+        if (!grounds.TryGetValue(stage, out var ground))
+            grounds[stage] = ground = WrittenTunnel.Form.Write(stage.WithEntered(), IdNames.Instance);
+        return ground;
+    }
 
     /// <summary>The tunnel as it is, written.</summary>
     public MapNode WasForm => wasForm ??= WrittenTunnel.Form.Write(Was.Tunnel, IdNames.Instance);
@@ -35,18 +39,6 @@ internal sealed record TunnelStages(TunnelView Was, TunnelView Then, TunnelView?
 
     /// <summary>Whether anything runs through it until then.</summary>
     public bool Runs => Was.Tunnel.State is TunnelState.InService or TunnelState.Building or TunnelState.Suspended;
-
-    /// <summary>
-    /// Whether a pair passes by the records as they are, whoever initiates; null when they do not tell.
-    /// </summary>
-    public bool? PassesNow(SubnetPair pair)
-    {
-        if (!Runs)
-            return false;
-        if (now.Value.Any(r => r.ComesUp && (r.Passing.Contains(pair) || r.Narrowed.Contains(pair))))
-            return true;
-        return now.Value.Any(r => r.Outcome == Rehearsing.Outcome.Undetermined) ? null : false;
-    }
 
     /// <summary>Whether the device of an end is empty at first, because it is another one.</summary>
     public bool Fresh(EndName end) =>

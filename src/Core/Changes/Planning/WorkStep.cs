@@ -26,6 +26,6 @@ internal sealed record WorkStep(
     /// <summary>How it is undone, where that does not follow from the entries; else null.</summary>
     public Sentence? Undo { get; init; }
 
-    /// <summary>Whether it leaves everything that passes as it is, whatever the platform.</summary>
-    public bool StopsNothing { get; init; }
+    /// <summary>Whether it only prepares what another step of the same work puts into use.</summary>
+    public bool OnlyPrepares { get; init; }
 }

@@ -83,19 +83,21 @@ internal static class CertificateSteps
     public static void Switch(PlanMaker maker, TunnelView view)
     {
         foreach (var end in PlanMaker.InOrder(view))
-            maker.Add(
-                Step(
-                    end,
-                    "switch",
-                    Part.Switch,
-                    2,
-                    $"Use the new certificate for {view.Tunnel} on "
-                        + $"{end.Gateway.Code}{(end.Platform.Effect == Effect.OnActivation ? ", and activate" : ""):w}."
-                ) with
-                {
-                    Undo = $"Use the old certificate for {view.Tunnel} on {end.Gateway.Code} again.",
-                }
-            );
+        {
+            var step = Step(
+                end,
+                "switch",
+                Part.Switch,
+                2,
+                $"Use the new certificate for {view.Tunnel} on "
+                    + $"{end.Gateway.Code}{(end.Platform.Effect == Effect.OnActivation ? ", and activate" : ""):w}."
+            ) with
+            {
+                Undo = $"Use the old certificate for {view.Tunnel} on {end.Gateway.Code} again.",
+            };
+            maker.Add(step);
+            maker.Deeds.UseCertificate(step.Key, view.Tunnel.Id, end.Name);
+        }
     }
 
     /// <summary>What is withdrawn, and what the record has to hold.</summary>

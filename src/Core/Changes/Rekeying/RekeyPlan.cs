@@ -45,12 +45,15 @@ internal static class RekeyPlan
         foreach (var view in certified)
             CertificateSteps.Switch(maker, view);
         foreach (var t in maker.Tunnels)
-            maker.Add(ProveAfresh(t.Then));
+            maker.AddReauthentication(
+                ProveAfresh(t.Then),
+                $"with the new {(ByCertificate(t.Then) ? "certificates" : "key"):w}"
+            );
         maker.Prove();
         maker.Record(certified.SelectMany(CertificateSteps.Record));
         ImmutableArray<KeyVersion> keys = [.. rekeys.SelectMany(r => r.Keys)];
         var plan = maker.Done(Opening(views, keys), rekeys.Select(r => WithoutGap(r.View)).OfType<VerdictPart>());
-        return Planned.Yes(WithGaps(plan, maker.Tunnels) with { Keys = keys });
+        return Planned.Yes(plan with { Keys = keys });
     }
 
     private static bool ByCertificate(TunnelView view) =>
@@ -70,72 +73,9 @@ internal static class RekeyPlan
         view.Ends.Where(TunnelRekey.HoldsTwo).ToArray() switch
         {
             [] => null,
-            [var one] => new(
-                Tone.Plain,
-                $"{view.Tunnel}: {one.Name} can have both keys during the rekey, so there is no interruption."
-            ),
-            _ => new(
-                Tone.Plain,
-                $"{view.Tunnel}: both ends can have both keys during the rekey, so there is no interruption."
-            ),
+            [var one] => new(Tone.Plain, $"{view.Tunnel}: {one.Name} can have both keys during the rekey."),
+            _ => new(Tone.Plain, $"{view.Tunnel}: both ends can have both keys during the rekey."),
         };
-
-    /// <summary>
-    /// The plan with its interruptions: from the first end that has the new key to the second, in the minutes of the
-    /// steps between, in the order of these very steps.
-    /// </summary>
-    private static Plan WithGaps(Plan plan, IReadOnlyList<TunnelStages> tunnels)
-    {
-        var gaps = tunnels
-            .Where(t => !Enum.GetValues<EndName>().Any(t.Adds) && !ByCertificate(t.Then))
-            .Select(t => Gap(plan, t))
-            .OfType<Interruption>()
-            .ToImmutableArray();
-        return plan with { Interruptions = gaps };
-    }
-
-    private static Interruption? Gap(Plan plan, TunnelStages t)
-    {
-        var steps = plan.Steps;
-        var bring = Enum.GetValues<EndName>()
-            .Select(end => BringsAt(plan, t, end))
-            .Where(i => i >= 0)
-            .Order()
-            .ToArray();
-        if (bring.Length < 2)
-            return null;
-        var minutes = steps[(bring[0] + 1)..(bring[1] + 1)].Sum(s => s.Minutes);
-        return new(
-            t.Then.Tunnel.Id,
-            t.Then.Tunnel.Code,
-            minutes * 60,
-            $"{t.Then.Tunnel}: neither end can have two keys. From step {bring[0] + 1} to step {bring[1] + 1}, about "
-                + $"{Say.Count(minutes, "minute"):w}, no authentication succeeds."
-        );
-    }
-
-    /// <summary>The place of the step by which an end has the new key in use; -1 when it has none.</summary>
-    private static int BringsAt(Plan plan, TunnelStages t, EndName end)
-    {
-        var (tunnel, where) = (t.Then.Tunnel.Id, end == EndName.A ? Where.A : Where.B);
-        var enters = IndexOf(s => s.Enter.Any(v => v.At?.Path.IsWithin(TunnelPaths.Of(end).KeyHeld) == true));
-        var activates = IndexOf(s => s.Kind == StepKind.Activate);
-        return Math.Max(enters, activates);
-
-        int IndexOf(Func<Step, bool> which)
-        {
-            for (var i = 0; i < plan.Steps.Length; i++)
-                if (
-                    plan.Steps[i] is var s
-                    && s.Part == Part.Switch
-                    && s.TunnelId == tunnel
-                    && s.Where == where
-                    && which(s)
-                )
-                    return i;
-            return -1;
-        }
-    }
 
     /// <summary>The step that makes a version of a tunnel's key here.</summary>
     internal static Step MakeKey(TunnelView view, int version) =>
@@ -162,9 +102,7 @@ internal static class RekeyPlan
             Kind = StepKind.Prove,
             Part = Part.Prove,
             Minutes = 2,
-            Do =
-                $"Force {view.Tunnel} to reauthenticate: clear its IKE SA. Expect it to come up with the new "
-                + $"{(ByCertificate(view) ? "certificates" : "key"):w}.",
+            Do = $"Force {view.Tunnel} to reauthenticate: clear its IKE SA.",
             Proof = ByCertificate(view)
                 ? Sentence.Of($"a new IKE SA, and the serial numbers of both certificates")
                 : Sentence.Of($"a new IKE SA, and the check code of both ends"),

@@ -27,7 +27,7 @@ internal static class RetirePlan
         maker.Safeguard();
         maker.WorkEnds();
         if (!tunnel.Agreed.Pairs.IsEmpty)
-            maker.Add(ProveGone(was, tunnel.Agreed.Pairs[0]));
+            maker.ProveGone(maker.Tunnels[0], tunnel.Agreed.Pairs[0]);
         maker.ProveRest();
         maker.Record();
         return Planned.Yes(
@@ -41,19 +41,6 @@ internal static class RetirePlan
         {
             State = TunnelState.Retired,
             Since = today,
-        };
-
-    private static Step ProveGone(TunnelView was, SubnetPair pair) =>
-        new()
-        {
-            Key = $"prove-gone-{was.Tunnel.Code}",
-            Kind = StepKind.Prove,
-            Part = Part.Prove,
-            Minutes = 2,
-            Do =
-                $"Check that it is gone: {StepWords.Try(was.A, pair)}. Expect no reply, and no SA of {was.Tunnel} at either end.",
-            Proof = $"no reply, no SA",
-            TunnelId = was.Tunnel.Id,
         };
 
     /// <summary>

@@ -1,4 +1,5 @@
 using Vellumkeep.Core.Changes.Planning;
+using Vellumkeep.Core.Changes.Playing;
 using Vellumkeep.Core.Resolution;
 using Vellumkeep.Core.Verdicts;
 
@@ -94,7 +95,10 @@ internal sealed class SubnetsPlan
         maker.WorkEnds();
         maker.Prove();
         maker.Record();
-        return maker.Done(maker.Tunnels.Select(t => Opening(maker, t)), maker.Tunnels.SelectMany(Copied)) with
+        return maker.Done(
+            measured => maker.Tunnels.Select(t => Opening(measured, t)),
+            maker.Tunnels.SelectMany(Copied)
+        ) with
         {
             NewPairs = [.. maker.Tunnels.SelectMany(t => t.NewPairs)],
         };
@@ -113,17 +117,17 @@ internal sealed class SubnetsPlan
     }
 
     /// <summary>What the plan does to a tunnel, and what that does to what runs there.</summary>
-    private Sentence Opening(PlanMaker maker, TunnelStages t)
+    private Sentence Opening(PlayWords measured, TunnelStages t)
     {
         Sentence adds =
-            $"Adds {Say.Count(t.NewPairs.Length, "pair"):w} to {t.Then.Tunnel}: {Touched(maker, t.Then.A)}; "
-            + $"{Touched(maker, t.Then.B)}.";
+            $"Adds {Say.Count(t.NewPairs.Length, "pair"):w} to {t.Then.Tunnel}: {At(t.Then.A)}; " + $"{At(t.Then.B)}.";
         return (t.NewPairs.IsEmpty, t.GonePairs.IsEmpty) switch
         {
             (false, true) => adds,
             (true, _) => Removed(t),
             _ => $"{adds} {Removed(t)}",
         };
+        Sentence At(EndView end) => measured.AtEnd(t.Then.Tunnel.Id, end.Name, end.Gateway.Code);
     }
 
     private Sentence Removed(TunnelStages t)
@@ -132,27 +136,6 @@ internal sealed class SubnetsPlan
             .Where(s => s.TunnelId == t.Then.Tunnel.Id && !Removes(s).IsEmpty)
             .Select(s => $"{Say.And(Removes(s).Select(p => p.ToString()))} behind {s.End}");
         return $"Removes {Say.Count(t.GonePairs.Length, "pair"):w} from {t.Then.Tunnel}: {Say.And(gone):w}.";
-    }
-
-    /// <summary>What the work at an end does to what runs there.</summary>
-    private static Sentence Touched(PlanMaker maker, EndView end)
-    {
-        var cost = end.Platform.SubnetsCost;
-        var lasting = cost?.Seconds is { } seconds ? $", about {Lifetime.Say(seconds)}" : "";
-        if (!maker.Steps.Any(s => s.Gateway == end.Gateway.Code && s.Part is Part.Build or Part.Switch))
-            return $"at {end.Name} nothing is entered";
-        return cost?.What switch
-        {
-            null => Sentence.Of($"at {end.Name} the profile of {end.Platform.Title:w} does not say what it interrupts"),
-            Disturbance.Nothing => Sentence.Of($"at {end.Name} nothing is interrupted"),
-            Disturbance.ThatPair => Sentence.Of($"at {end.Name} only the new pair is affected"),
-            Disturbance.TunnelRestarts => Sentence.Of($"at {end.Name} the whole tunnel restarts{lasting:w}"),
-            Disturbance.GatewayRestarts => Sentence.Of(
-                $"at {end.Name} all {end.Tunnel.Inventory.On(end.Gateway.Id).Count()} tunnels of {end.Gateway.Code} "
-                    + $"restart{lasting:w}"
-            ),
-            _ => Sentence.Of($"at {end.Name} the uplink goes down and up{lasting:w}"),
-        };
     }
 
     /// <summary>The lists that are copied because others use them.</summary>
