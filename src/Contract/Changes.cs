@@ -118,6 +118,12 @@ public sealed record ChangePage
     /// <summary>Tunnels that the change is not about and that are affected.</summary>
     public required IReadOnlyList<TouchedLine> Touches { get; init; }
 
+    /// <summary>
+    /// The plan carried out on model devices, in the minutes of its steps; null for one that was made before plans were
+    /// played.
+    /// </summary>
+    public PlayPage? Play { get; init; }
+
     public required IReadOnlyList<TranslatedLine> Translations { get; init; }
 
     /// <summary>Versions of keys that the change brings into use.</summary>
@@ -238,3 +244,41 @@ public sealed record TodayPage(
     int Risks,
     int Tunnels
 );
+
+/// <summary>
+/// A plan carried out on model devices. Times are seconds from the first step; WorkFrom: when the first step begins that
+/// is done in the window, after what only prepares.
+/// </summary>
+public sealed record PlayPage(
+    int Seconds,
+    int WorkFrom,
+    IReadOnlyList<PlayedStepLine> Steps,
+    IReadOnlyList<PlayedTunnelLine> Tunnels
+);
+
+/// <summary>When a step is done. Gateway: null where it is done on none.</summary>
+public sealed record PlayedStepLine(
+    int Number,
+    [property: StepPlace] string Where,
+    string? Gateway,
+    int From,
+    int To,
+    bool Proves
+);
+
+/// <summary>A tunnel through a play. Own: whether the change is about it.</summary>
+public sealed record PlayedTunnelLine(
+    string Code,
+    bool Own,
+    IReadOnlyList<PlayedSpanLine> Spans,
+    IReadOnlyList<PlayedRestartLine> Restarts
+);
+
+/// <summary>What a tunnel carries for a while. Step: since which; null for how it was found.</summary>
+public sealed record PlayedSpanLine(int From, int To, [property: Carriage] string State, int? Step, SentenceLine? Why);
+
+/// <summary>
+/// That a tunnel loses its SAs and negotiates anew. Seconds: null where the profile does not say. Certain: false where it
+/// does not say whether anything stops.
+/// </summary>
+public sealed record PlayedRestartLine(int At, int Step, int? Seconds, bool Certain, SentenceLine Why);

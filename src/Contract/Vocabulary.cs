@@ -23,6 +23,16 @@ public abstract class OneOfAttribute : Attribute
     public IReadOnlyList<(string Word, string Means)> Means { get; } = [];
 }
 
+/// <summary>What a tunnel carries at a moment of a played plan.</summary>
+public sealed class CarriageAttribute()
+    : OneOfAttribute(
+        ("up", "Every pair that is to pass, passes."),
+        ("fewer pairs", "Some of the pairs that passed before do not."),
+        ("no traffic", "There are SAs, and no wanted pair passes."),
+        ("down", "There is no SA."),
+        ("undetermined", "The records or a profile do not say.")
+    );
+
 /// <summary>Where a change stands.</summary>
 public sealed class ChangeStateAttribute()
     : OneOfAttribute(

@@ -16,6 +16,7 @@ public class VocabularyTests
         new()
         {
             { new ChangeStateAttribute(), [.. Change.States.All] },
+            { new CarriageAttribute(), [.. Play.Carriages.All] },
             { new StepOutcomeAttribute(), [.. Change.Outcomes.All] },
             { new RunSheetPartAttribute(), Lower<Part>() },
             { new StepPlaceAttribute(), ["A", "B", "us"] },

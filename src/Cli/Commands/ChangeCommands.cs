@@ -106,6 +106,7 @@ internal sealed partial class ChangeCommands(Frame frame)
             Urgent(),
             ConfirmUrgent(),
             Remark(),
+            PlayIt(),
             Written("record", "the record as Markdown, to standard output or a file", "record"),
             Written("calendar", "the window as iCalendar, to standard output or a file", "window.ics"),
             Act("review-after", "review urgent work afterwards"),
@@ -133,6 +134,19 @@ internal sealed partial class ChangeCommands(Frame frame)
             {
                 var change = await c.ChangeAsync(p.GetValue(name)!, ct);
                 frame.Shows(p, change, () => Printing.Change(screen, change));
+                return 0;
+            },
+            name
+        );
+
+    private Command PlayIt() =>
+        frame.Verb(
+            "play",
+            "what each tunnel carries while the plan is worked, step by step",
+            async (p, c, ct) =>
+            {
+                var change = await c.ChangeAsync(p.GetValue(name)!, ct);
+                frame.Shows(p, change.Play, () => PlayPrinting.Play(screen, change));
                 return 0;
             },
             name

@@ -88,6 +88,7 @@ public static partial class ChangePages
             Batches = c.Batches,
             Filled = [.. c.Filled.Select(f => new FilledLine(f.Number, f.At.Label, f.Value, f.By, f.Time))],
             Touches = Touches(c, around, scope),
+            Play = PlayOf(c, around, scope),
             Translations = Translations(c, scope),
             Keys = KeysOf(c, around, keys),
             UrgentAsked = c.UrgentAsked is not { } ask ? null : new(ask.By, ask.Reviewer, ask.Reason, ask.At),

@@ -148,11 +148,11 @@ internal sealed class CarriedTunnel
         passing = [.. pairs];
         if (then == state)
         {
-            why = because ?? why;
+            why = then == Carriage.Up ? null : because ?? why;
             return;
         }
 
         spans.Add(new(from, at, state, since, why));
-        (from, state, since, why) = (at, then, step, because);
+        (from, state, since, why) = (at, then, step, then == Carriage.Up ? null : because);
     }
 }

@@ -27,6 +27,10 @@ internal sealed class Player
         today = plan.Today;
         (before, after, deeds, steps) = (plan.Before, plan.After, plan.Deeds, plan.Steps);
         moment = before;
+        // What is pending is filled in before the step that needs it: a value that nobody knows stands for it here.
+        foreach (var gateway in plan.Tunnels.SelectMany(t => t.Then.Ends).Select(e => e.Gateway).DistinctBy(g => g.Id))
+            if (gateway.Uplinks.Any(IsPending))
+                gateways[gateway.Id] = Filled(gateway, Unused(gateways.Count));
         tunnels = [.. plan.Tunnels.Select(t => new CarriedTunnel(t, First(t)))];
     }
 
@@ -281,6 +285,30 @@ internal sealed class Player
     private void Shares(string gatewayId) =>
         gateways[gatewayId] = AtMoment(gatewayId) with { SharedEntries = after.Get<Gateway>(gatewayId).SharedEntries };
 
+    private static bool IsPending(Uplink uplink) => uplink.Address is { Value: null, Pending: not null };
+
+    private static Gateway Filled(Gateway gateway, Address address) =>
+        gateway with
+        {
+            Uplinks =
+            [
+                .. gateway.Uplinks.Select(u =>
+                    IsPending(u) ? u with { Address = Recorded<UplinkAddress>.Known(new(address, null)) } : u
+                ),
+            ],
+        };
+
+    /// <summary>What is pending at an end will be the address that the other end then has.</summary>
+    private static TunnelEnd Filled(TunnelEnd end) =>
+        end with
+        {
+            PeerAddress = end.PeerAddress is { Value: null } ? null : end.PeerAddress,
+            TunnelAddress = end.TunnelAddress is { Value: null } ? null : end.TunnelAddress,
+        };
+
+    /// <summary>An address of a documentation range (RFC 5737) that stands for one that nobody knows yet.</summary>
+    private static Address Unused(int number) => Address.Parse($"192.0.2.{255 - (number % 128)}").Value;
+
     private Negotiated First(TunnelStages t) =>
         !t.Runs ? new(Carriage.Down, [], Sentence.Of($"nothing of {t.Then.Tunnel} is entered yet"))
         : t.Was.Tunnel.State == TunnelState.Suspended
@@ -309,7 +337,7 @@ internal sealed class Player
                 [],
                 Sentence.Of($"what stands on the devices in between is no valid entry")
             );
-        var standing = read with
+        var standing = read.WithEnds((_, e) => Filled(e)) with
         {
             State = TunnelState.InService,
             Agreed = read.Agreed with { Pairs = [.. was.Agreed.Pairs.Union(then.Agreed.Pairs)] },

@@ -14,6 +14,7 @@ import { ActForm } from "./ActForm";
 import { asks, words, type Act } from "./acts";
 import { BeforeAfter } from "./BeforeAfter";
 import { Remarks } from "./Remarks";
+import { Play } from "./Play";
 import { RunSheet } from "./RunSheet";
 import { WindowForm } from "./WindowForm";
 import { useWrite } from "../parts/useWrite";
@@ -171,6 +172,7 @@ export function ChangeRoute() {
           <RunSheet c={c} />
         </>
       )}
+      <Play c={c} />
       <PlanFindings c={c} />
       <div className="meta">
         <div>

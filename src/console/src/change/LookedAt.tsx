@@ -2,6 +2,7 @@ import type { ChangePage } from "../service/api";
 import { Sentence, Verdict } from "../parts/Sentence";
 import { BeforeAfter } from "./BeforeAfter";
 import { BeforeAndAfter, PlanFindings } from "./PlanParts";
+import { Play } from "./Play";
 import { RunSheet } from "./RunSheet";
 
 /** What a plan would do, before anything of it is kept. */
@@ -17,6 +18,7 @@ export function LookedAt({ c, stale }: { c: ChangePage; stale: boolean }) {
         {c.batches.length > 1 && `, in ${c.batches.length} changes`}.
       </p>
       <Verdict verdict={c.verdict} />
+      <Play c={c} />
       <PlanFindings c={c} />
       <BeforeAndAfter c={c} />
       {lists.map(([word, findings]) =>
