@@ -50,7 +50,7 @@ internal sealed class CarriedTunnel
         Stages = stages;
         Ends = [new(stages, EndName.A), new(stages, EndName.B)];
         (state, passing, why) = (first.State, [.. first.Passing], first.Why);
-        kept = [.. passing.Intersect(stages.Then.Tunnel.Agreed.Pairs)];
+        kept = [.. stages.Was.Tunnel.Agreed.Pairs.Intersect(stages.Then.Tunnel.Agreed.Pairs)];
         Tell(null);
     }
 
@@ -138,7 +138,8 @@ internal sealed class CarriedTunnel
     {
         if (now.State is Carriage.Down or Carriage.Undetermined or Carriage.NoTraffic)
             return now.State;
-        if (kept.IsEmpty)
+        // What is only added, or only planned yet, was never carried.
+        if (kept.IsEmpty || !Stages.Runs)
             return now.State;
         return kept.All(pairs.Contains) ? Carriage.Up : Carriage.FewerPairs;
     }

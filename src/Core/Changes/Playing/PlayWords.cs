@@ -149,7 +149,10 @@ internal sealed class PlayWords(Play play, ImmutableArray<Step> steps, Inventory
         if (!Carried(t))
             yield break;
         for (var i = 1; i < t.Spans.Length; i++)
-            if (t.Spans[i].State is Carriage.Down or Carriage.NoTraffic or Carriage.FewerPairs)
+            if (
+                t.Spans[i].State is Carriage.Down or Carriage.NoTraffic
+                || (t.Spans[i].State == Carriage.FewerPairs && t.Spans[0].State == Carriage.Up)
+            )
                 yield return new(
                     t.Spans[i],
                     Number(t.Spans[i].Step!),
