@@ -35,6 +35,7 @@ public partial class CommandLineTests(DemoService demo) : IClassFixture<DemoServ
             "suite show BRI-STANDARD@3",
             "change list",
             "change show BRI-0003",
+            "change play BRI-0003",
             "key list BRI-ASHLOW",
             "find creamery",
             "history list",
