@@ -250,6 +250,7 @@ public sealed record TodayPage(
 /// is done in the window, after what only prepares.
 /// </summary>
 public sealed record PlayPage(
+    string Change,
     int Seconds,
     int WorkFrom,
     IReadOnlyList<PlayedStepLine> Steps,

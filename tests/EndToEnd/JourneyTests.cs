@@ -67,7 +67,7 @@ public class JourneyTests(DemoBeside demo) : IClassFixture<DemoBeside>
         var plan = await Ok("ines", "change draft subnets BRI-CAVE --end A --add 10.61.40.0/24 --reason 'cold store'");
         var code = plan.Split(' ')[0];
         plan.ShouldContain("Allow inbound 10.61.40.0/24 → 10.62.30.0/24");
-        plan.ShouldContain("restarts, 20 seconds: subnets changed at B.");
+        plan.ShouldContain("BRI-CAVE restarts, 20 seconds");
 
         // Review by somebody else, never by the author.
         await Ok("ines", $"change submit {code}");

@@ -15,6 +15,7 @@ public static partial class ChangePages
             return null;
         var steps = Times(c.Plan);
         return new(
+            c.Code,
             play.Seconds,
             c.Plan.Steps.Zip(steps)
                 .Where(x => x.First.Part != Part.Prepare)

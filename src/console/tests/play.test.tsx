@@ -19,6 +19,7 @@ const at = (number: number, minute: number, gateway: string, where: "A" | "B", p
 
 /** Prepared for ten minutes; a key that is at one end alone for six, and a restart of twenty seconds. */
 const played: Contract["PlayPage"] = {
+  change: "BRI-0007",
   seconds: 25 * 60,
   workFrom: 10 * 60,
   steps: [
