@@ -114,9 +114,18 @@ public static class PlatformFacts
                 .Where(x => x.Silent)
                 .Select(x => x.What),
             .. Enum.GetValues<Altering>()
-                .Where(a => p.CostOf(a) is null)
+                .Where(a => p.CostOf(a) is null && Concerns(p, a))
                 .Select(a => $"what changing {Platform.Alterings.Of(a)} interrupts"),
         ];
+
+    /// <summary>Whether a platform has what is altered: certificates and tunnel interfaces, not every one does.</summary>
+    private static bool Concerns(Platform p, Altering what) =>
+        what switch
+        {
+            Altering.Certificate => p.Methods is not { } methods || methods.Contains(Authentication.Certificate),
+            Altering.Interface => p.Forms.IsEmpty || p.Forms.Contains(TunnelForm.RouteBased),
+            _ => true,
+        };
 
     private static IReadOnlyList<FactLine> Said(params (string What, string? Value)[] facts) =>
         [.. facts.Where(f => !string.IsNullOrEmpty(f.Value)).Select(f => new FactLine(f.What, f.Value!))];

@@ -55,7 +55,8 @@ public sealed class Inventory
         records.Values.OrderBy(r => r.Kind).ThenBy(r => r.Code, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>Every tunnel, by code.</summary>
-    public IEnumerable<Tunnel> Tunnels => All.OfType<Tunnel>();
+    public IEnumerable<Tunnel> Tunnels =>
+        records.Values.OfType<Tunnel>().OrderBy(t => t.Code, StringComparer.OrdinalIgnoreCase);
 
     /// <summary>The record with that id.</summary>
     /// <exception cref="KeyNotFoundException">It is not in this inventory, or of another kind.</exception>

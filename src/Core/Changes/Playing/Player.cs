@@ -26,12 +26,19 @@ internal sealed class Player
     {
         today = plan.Today;
         (before, after, deeds, steps) = (plan.Before, plan.After, plan.Deeds, plan.Steps);
-        moment = before;
+        moment = Surroundings.Of(before, plan.Tunnels);
         // What is pending is filled in before the step that needs it: a value that nobody knows stands for it here.
         foreach (var gateway in plan.Tunnels.SelectMany(t => t.Then.Ends).Select(e => e.Gateway).DistinctBy(g => g.Id))
             if (gateway.Uplinks.Any(IsPending))
                 gateways[gateway.Id] = Filled(gateway, Unused(gateways.Count));
-        tunnels = [.. plan.Tunnels.Select(t => new CarriedTunnel(t, First(t)))];
+        tunnels =
+        [
+            .. plan
+                .Tunnels.AsParallel()
+                .AsOrdered()
+                .WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount))
+                .Select(t => new CarriedTunnel(t, First(t))),
+        ];
     }
 
     /// <summary>The plan as it was played.</summary>
@@ -132,11 +139,32 @@ internal sealed class Player
         )
             Spread(step, t, wide, ends, Of);
 
+        Befall(step, ends, blows);
+    }
+
+    /// <summary>The tunnels that a step touches are rehearsed among each other, as they all stand then.</summary>
+    private void Befall(Step step, int ends, Dictionary<CarriedTunnel, List<Blow>> blows)
+    {
+        var standing = tunnels.Where(blows.ContainsKey).ToDictionary(t => t, Standing);
+        if (standing.Count > 0)
+            moment = moment.With([.. standing.Values.Select(s => s.Tunnel).OfType<Tunnel>(), .. gateways.Values]);
+        var now = standing
+            .AsParallel()
+            .WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount))
+            .Select(s => (s.Key, Now: s.Value.Down ?? Rehearsed(s.Value.Tunnel!, Around(s.Key))))
+            .ToDictionary(x => x.Key, x => x.Now);
         foreach (var t in tunnels)
             if (blows.TryGetValue(t, out var own))
-                t.Befalls(step.Key, ends, own, Now(t));
+                t.Befalls(step.Key, ends, own, now[t]);
             else
                 t.Stays(step.Key);
+    }
+
+    /// <summary>The records around a tunnel: where another device carries it by now, with that device.</summary>
+    private Inventory Around(CarriedTunnel t)
+    {
+        var switched = t.Ends.Where(e => e is { Fresh: true, Switched: true }).ToArray();
+        return switched.Length == 0 ? moment : moment.With(switched.Select(e => after.Get<Gateway>(e.Gateway.Id)));
     }
 
     private CarriedTunnel? Find(string tunnelId) => tunnels.FirstOrDefault(t => t.Id == tunnelId);
@@ -315,41 +343,33 @@ internal sealed class Player
             ? new(Carriage.Down, [], Sentence.Of($"{t.Then.Tunnel} is suspended"))
         : Rehearsed(t.Was.Tunnel, before);
 
-    /// <summary>What a tunnel would negotiate from what is active on both its devices.</summary>
-    private Negotiated Now(CarriedTunnel t)
+    /// <summary>A tunnel as both its devices have it active, or why there is nothing to negotiate.</summary>
+    private static (Tunnel? Tunnel, Negotiated? Down) Standing(CarriedTunnel t)
     {
         var (was, then) = (t.Stages.Was.Tunnel, t.Stages.Then.Tunnel);
         if (was.State == TunnelState.Suspended)
-            return new(Carriage.Down, [], Sentence.Of($"{then} is suspended"));
+            return (null, new(Carriage.Down, [], Sentence.Of($"{then} is suspended")));
         foreach (var end in t.Ends)
             if (end.Gone)
-                return new(Carriage.Down, [], Sentence.Of($"it is removed at {end.Name}"));
+                return (null, new(Carriage.Down, [], Sentence.Of($"it is removed at {end.Name}")));
         foreach (var end in t.Ends)
             if (!end.Stands)
-                return new(Carriage.Down, [], Sentence.Of($"not all of it is entered at {end.Name} yet"));
-        var ground = t.Stages.Ground(t.Stages.Then);
-        var form = t.Ends.Aggregate(ground, (made, e) =>
+                return (null, new(Carriage.Down, [], Sentence.Of($"not all of it is entered at {end.Name} yet")));
+        var form = t.Ends.Aggregate(t.Stages.Ground(t.Stages.Then), (made, e) =>
             Edits.Put(made, TunnelPaths.Of(e.Name).Whole, Edits.Find(e.Form, TunnelPaths.Of(e.Name).Whole))
         );
         if (WrittenTunnel.Form.Read(then.Id, new Fields(form, "", new Reading(IdNames.Instance))) is not { } read)
-            return new(
-                Carriage.Undetermined,
-                [],
-                Sentence.Of($"what stands on the devices in between is no valid entry")
+            return (
+                null,
+                new(Carriage.Undetermined, [], Sentence.Of($"what stands on the devices in between is no valid entry"))
             );
-        var standing = read.WithEnds((_, e) => Filled(e)) with
-        {
-            State = TunnelState.InService,
-            Agreed = read.Agreed with { Pairs = [.. was.Agreed.Pairs.Union(then.Agreed.Pairs)] },
-        };
-        moment = moment.With(standing);
-        return Rehearsed(
-            standing,
-            moment.With(
-                t.Ends.Select(e =>
-                    e is { Fresh: true, Switched: true } ? after.Get<Gateway>(e.Gateway.Id) : AtMoment(e.Gateway.Id)
-                )
-            )
+        return (
+            read.WithEnds((_, e) => Filled(e)) with
+            {
+                State = TunnelState.InService,
+                Agreed = read.Agreed with { Pairs = [.. was.Agreed.Pairs.Union(then.Agreed.Pairs)] },
+            },
+            null
         );
     }
 
