@@ -159,6 +159,39 @@ public class PlayTests
         perhaps.Says.ToString().ShouldContain("does not say what changing the pre-shared key interrupts");
     }
 
+    /// <summary>
+    /// An address that moves takes the SAs with it, whatever a profile says; how long, or when entries take effect at
+    /// all, only the profile says, and where it does not, that is told.
+    /// </summary>
+    [Fact]
+    public void What_a_profile_does_not_say_is_told()
+    {
+        Plan Moved(Inventory all)
+        {
+            var tunnel = all.ByCode<Tunnel>("BRI-ASHLOW")!;
+            var gateway = all.Get<Gateway>(tunnel.B.GatewayId);
+            return Planned(
+                all,
+                new AddressRequest(
+                    gateway.Id,
+                    gateway.Uplinks[0].Label,
+                    Address.Parse("192.0.2.250").Value,
+                    [tunnel.Id]
+                )
+            );
+        }
+
+        Moved(DemoInventory.All).Interruptions.ShouldHaveSingleItem().Seconds.ShouldNotBeNull();
+        var noUplink = Moved(With("teasel-minor", p => p with { UplinkCost = null }));
+        noUplink.Steps.Single(s => s.Kind == StepKind.MoveAddress).Stops.ShouldNotBeNull();
+        var tunnel = DemoInventory.All.ByCode<Tunnel>("BRI-ASHLOW")!;
+        var noEffect = With("teasel-minor", p => p with { Effect = null });
+        Planned(noEffect, new SubnetsRequest(tunnel.Id, EndName.A, [Prefix.Parse("10.61.40.0/24").Value], []))
+            .Interruptions.ShouldHaveSingleItem()
+            .Says.ToString()
+            .ShouldContain("does not say when entries take effect");
+    }
+
     /// <summary>No plan says that nothing is interrupted beside a step that stops traffic (28.11).</summary>
     [Theory]
     [MemberData(nameof(Grounds))]

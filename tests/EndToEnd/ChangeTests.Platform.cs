@@ -32,7 +32,7 @@ public abstract partial class ChangeTests
         change.Translations.ShouldNotContain(t => t.Carries == "impossible");
         change
             .Steps.First(s => s.Key.StartsWith("cut-", StringComparison.Ordinal))
-            .Stops!.Text.ShouldContain("4 tunnels");
+            .Stops!.Text.ShouldContain("TID-PUMP carries no traffic from here to step");
         await demo.Command("odile", $"change submit {code}");
         (await demo.Command("tomas", $"change review {code} --approve")).Status.ShouldBe(0);
         await demo.Command("odile", $"change begin {code}");

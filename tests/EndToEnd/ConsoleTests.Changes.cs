@@ -28,7 +28,7 @@ public partial class ConsoleTests
             await carried
                 .GetByRole(AriaRole.Row, new() { NameRegex = new("IKE lifetime 86,400 s .*1,440 min") })
                 .WaitForAsync();
-            await page.GetByText("TID-PUMP carries no traffic from step").First.WaitForAsync();
+            await page.GetByRole(AriaRole.Heading, new() { Name = "What stops, and when" }).WaitForAsync();
         });
 
     [Fact]

@@ -141,6 +141,7 @@ describe("a platform profile", () => {
       "Lifetimes and rekeys nothing unknown",
       // A field that no part names stands with the work on the device.
       "Working on it 2 unknown",
+      "What a change interrupts nothing unknown",
     ]);
   });
 

@@ -24,7 +24,10 @@ internal sealed record Blow
     /// <summary>What brings it about, as the end of a sentence.</summary>
     public required Sentence Why { get; init; }
 
-    /// <summary>Whether the SAs go whatever the profile says.</summary>
+    /// <summary>SAs that are cleared, or cannot stay, are made anew at once.</summary>
+    public static Blow Anew(Sentence why) => new() { Cost = new(Disturbance.TunnelRestarts, 0), Why = why };
+
+    /// <summary>Whether the SAs go although the profile does not say it.</summary>
     public bool DropsAnyway { get; init; }
 
     /// <summary>Whether the SAs go.</summary>
@@ -37,8 +40,7 @@ internal sealed class CarriedTunnel
     private readonly List<Span> spans = [];
     private readonly List<Restart> restarts = [];
     private readonly ImmutableArray<SubnetPair> kept;
-    private readonly List<(string? Step, Carriage State, ImmutableHashSet<SubnetPair> Passing, Sentence? Why)> told =
-    [];
+    private readonly List<(Carriage State, ImmutableHashSet<SubnetPair> Passing, Sentence? Why)> told = [];
     private Carriage state;
     private ImmutableHashSet<SubnetPair> passing;
     private Sentence? why;
@@ -51,7 +53,7 @@ internal sealed class CarriedTunnel
         Ends = [new(stages, EndName.A), new(stages, EndName.B)];
         (state, passing, why) = (first.State, [.. first.Passing], first.Why);
         kept = [.. stages.Was.Tunnel.Agreed.Pairs.Intersect(stages.Then.Tunnel.Agreed.Pairs)];
-        Tell(null);
+        Tell();
     }
 
     public TunnelStages Stages { get; }
@@ -75,7 +77,6 @@ internal sealed class CarriedTunnel
             Perhaps(step, at, blows.First(b => b.Cost is null), now);
         else if (now.ChildSas)
             Set(step, at, now.Passing, Of(now.Passing, now), now.Why);
-        Tell(step);
     }
 
     /// <summary>It is down from a moment, whatever the devices hold.</summary>
@@ -94,28 +95,22 @@ internal sealed class CarriedTunnel
         );
     }
 
-    /// <summary>Whether a pair passes after a step; null when nobody can say.</summary>
-    /// <param name="pair">The pair.</param>
-    /// <param name="step">The key of a step; null for how it was found.</param>
-    public (bool? Passes, Sentence? Why) Passes(SubnetPair pair, int step)
+    /// <summary>Whether a pair passes after as many steps; null when nobody can say.</summary>
+    public (bool? Passes, Sentence? Why) Passes(SubnetPair pair, int steps)
     {
-        var (_, then, pairs, because) = told[step];
+        var (then, pairs, because) = told[steps];
         return (then == Carriage.Undetermined ? null : pairs.Contains(pair), because);
     }
 
-    /// <summary>What it carries after as many steps were told.</summary>
-    public (Carriage State, Sentence? Why) StateAfter(int step) => (told[step].State, told[step].Why);
+    /// <summary>What it carries after as many steps, and why not everything.</summary>
+    public (Carriage State, Sentence? Why) StateAfter(int steps) => (told[steps].State, told[steps].Why);
 
-    /// <summary>A step that does nothing to it leaves it as it is.</summary>
-    public void Stays(string step) => Tell(step);
-
-    private void Tell(string? step) => told.Add((step, state, passing, why));
+    /// <summary>A step is over, whether it did something to it or not.</summary>
+    public void Tell() => told.Add((state, passing, why));
 
     private void Anew(string step, int at, Blow[] drop, Negotiated now)
     {
-        var seconds = drop.Any(b => b is { Cost.Seconds: null, DropsAnyway: false })
-            ? (int?)null
-            : drop.Sum(b => b.Cost?.Seconds ?? 0);
+        var seconds = drop.Any(b => b.Cost?.Seconds is null) ? (int?)null : drop.Sum(b => b.Cost!.Seconds!.Value);
         var up = now.State is Carriage.Up or Carriage.FewerPairs;
         if (MayCarry && (up || now.State == Carriage.Undetermined))
             restarts.Add(new(at, step, seconds, Certain: true, drop[0].Why));

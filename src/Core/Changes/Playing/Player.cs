@@ -123,15 +123,7 @@ internal sealed class Player
             Uplink(step, begins, Of);
         foreach (var id in deeds.ClearedBy(step.Key))
             if (Find(id) is { } cleared)
-                Of(cleared)
-                    .Add(
-                        new()
-                        {
-                            Cost = null,
-                            DropsAnyway = true,
-                            Why = $"its SAs are cleared",
-                        }
-                    );
+                Of(cleared).Add(Blow.Anew($"its SAs are cleared"));
         foreach (var (t, own) in blows.ToArray())
         foreach (
             var wide in own.Where(b => b.Cost?.What is Disturbance.GatewayRestarts or Disturbance.UplinkBounces)
@@ -154,10 +146,11 @@ internal sealed class Player
             .Select(s => (s.Key, Now: s.Value.Down ?? Rehearsed(s.Value.Tunnel!, Around(s.Key))))
             .ToDictionary(x => x.Key, x => x.Now);
         foreach (var t in tunnels)
+        {
             if (blows.TryGetValue(t, out var own))
                 t.Befalls(step.Key, ends, own, now[t]);
-            else
-                t.Stays(step.Key);
+            t.Tell();
+        }
     }
 
     /// <summary>The records around a tunnel: where another device carries it by now, with that device.</summary>
@@ -209,15 +202,7 @@ internal sealed class Player
         else if (end.IsEmpty && end.IsReady)
             on(t).Add(new() { Cost = new(Disturbance.Nothing, 0), Why = $"it is entered at {end.Name}" });
         if (end.Gone)
-            on(t)
-                .Add(
-                    new()
-                    {
-                        Cost = null,
-                        DropsAnyway = true,
-                        Why = $"it is removed at {end.Name}",
-                    }
-                );
+            on(t).Add(Blow.Anew($"it is removed at {end.Name}"));
     }
 
     private static bool Follows(CarriedTunnel t, PlayedEnd far) =>
@@ -228,15 +213,7 @@ internal sealed class Player
     private static void Take(CarriedTunnel t, PlayedEnd end, Func<CarriedTunnel, List<Blow>> on)
     {
         end.Switch();
-        on(t)
-            .Add(
-                new()
-                {
-                    Cost = null,
-                    DropsAnyway = true,
-                    Why = $"the new device takes it over at {end.Name}",
-                }
-            );
+        on(t).Add(Blow.Anew($"the new device takes it over at {end.Name}"));
     }
 
     /// <summary>The dearest of what altering these interrupts, by the profile of the device.</summary>
@@ -245,6 +222,12 @@ internal sealed class Player
         var dearest = what.MaxBy(a => end.Platform.CostOf(a) is { } c ? ((int)c.What, c.Seconds ?? 0) : (-1, 0));
         var unsaid = what.Where(a => end.Platform.CostOf(a) is null).ToArray();
         var cost = end.Platform.CostOf(dearest);
+        if (end.Platform.Effect is null)
+            return new()
+            {
+                Cost = null,
+                Why = $"the profile of {end.Platform.Title:w} does not say when entries take effect",
+            };
         if (unsaid.Length > 0 && cost is not { Drops: true })
             return new()
             {

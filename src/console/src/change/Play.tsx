@@ -17,6 +17,9 @@ export function Play({ c }: { c: ChangePage }) {
   const devices = [...new Set(shown.map((s) => s.gateway ?? ""))].filter((g) => g !== "");
   const open = c.state === "under way" ? c.steps.find((s) => !s.outcome || s.outcome === "failed") : undefined;
   const here = open && play.steps.find((s) => s.number === open.number);
+  // The steps with which some tunnel carries something else.
+  const changing = play.tunnels.flatMap((t) => [...t.spans.map((x) => x.step), ...t.restarts.map((r) => r.step)]);
+  const moments = [...new Set(changing.filter((n) => n !== null))].sort((x, y) => x - y);
   return (
     <section aria-label="The plan, played">
       <h2>What stops, and when</h2>
@@ -42,23 +45,21 @@ export function Play({ c }: { c: ChangePage }) {
               </span>
               <div className="track device">
                 {runs(own, scale).map((r) => (
-                  <button
+                  <span
                     key={r.first}
                     className={`played ${end.toLowerCase()} ${at !== null && r.first <= at && at <= r.last ? "chosen" : ""}`}
                     style={scale.box(r.from, r.to)}
                     title={r.first === r.last ? `step ${r.first}` : `steps ${r.first} to ${r.last}`}
-                    aria-label={`Steps ${r.first} to ${r.last} on ${g}: what stands then`}
-                    onClick={() => setAt(r.last)}
                   >
                     {r.label}
-                  </button>
+                  </span>
                 ))}
               </div>
             </div>
           );
         })}
         {play.tunnels.map((t) => (
-          <TunnelLane key={t.code} t={t} play={play} scale={scale} onPick={setAt} />
+          <TunnelLane key={t.code} t={t} play={play} scale={scale} />
         ))}
         <div className="lane">
           <span className="src">proof</span>
@@ -66,30 +67,33 @@ export function Play({ c }: { c: ChangePage }) {
             {shown
               .filter((s) => s.proves)
               .map((s) => (
-                <button
+                <span
                   key={s.number}
                   className="proof"
                   style={{ left: scale.at((s.from + s.to) / 2) }}
-                  aria-label={`Proof, step ${s.number}`}
                   title={`step ${s.number}`}
-                  onClick={() => setAt(s.number)}
                 />
               ))}
           </div>
         </div>
       </div>
-      {at === null ? (
-        <p className="src">Each lane is what the play measured. Press a step or a gap to see what stands then.</p>
-      ) : (
-        <Moment c={c} play={play} number={at} />
-      )}
+      <p className="src">
+        Each lane is what the play measured. {moments.length > 0 && "What stands after step "}
+        {moments.map((n) => (
+          <button key={n} className="link moment" aria-pressed={at === n} onClick={() => setAt(n)}>
+            {n}
+          </button>
+        ))}
+      </p>
+      {at !== null && <Moment c={c} play={play} number={at} />}
     </section>
   );
 }
 
 /** A tunnel: a line while it carries something, nothing while it does not, and a mark where it restarts. */
-function TunnelLane(props: { t: Lane; play: PlayPage; scale: Scale; onPick: (step: number) => void }) {
-  const { t, play, scale, onPick } = props;
+function TunnelLane(props: { t: Lane; play: PlayPage; scale: Scale }) {
+  const { t, play, scale } = props;
+  const told = written(t, scale);
   return (
     <div className="lane">
       <code>{t.code}</code>
@@ -98,34 +102,35 @@ function TunnelLane(props: { t: Lane; play: PlayPage; scale: Scale; onPick: (ste
           .filter((s) => s.to > play.workFrom)
           .map((s) => (
             <span key={s.from} className={`carries ${s.state.replace(" ", "-")}`} style={scale.box(s.from, s.to)}>
-              {isTold(t, s) && (
-                <button disabled={!s.step} title={s.why?.text} onClick={() => s.step && onPick(s.step)}>
+              {told.includes(s) && (
+                <span className="told" title={s.why?.text}>
                   {inWords(s)}
-                </button>
+                </span>
               )}
             </span>
           ))}
         {t.restarts.map((r) => (
-          <button
-            key={r.at}
-            className="restart"
-            style={{ left: scale.at(r.at) }}
-            title={`step ${r.step}: ${r.why.text}`}
-            onClick={() => onPick(r.step)}
-          >
+          <span key={r.at} className="restart" style={{ left: scale.at(r.at) }} title={`step ${r.step}: ${r.why.text}`}>
             {r.certain ? (r.seconds === null ? "restarts" : r.seconds === 0 ? "anew" : `${r.seconds} s`) : "perhaps"}
-          </button>
+          </span>
         ))}
       </div>
     </div>
   );
 }
 
-/** Of what a tunnel carries, what is written beside its line: how it was found, and what it loses. */
-function isTold(t: Lane, s: Span) {
-  const i = t.spans.indexOf(s);
-  return s.state !== "up" && (i === 0 || (t.spans[0].state === "up" && t.spans[i - 1].state === "up"));
+/** Of what a tunnel carries, what is written beside its line: all but "up", where it does not stand on another. */
+function written(t: Lane, scale: Scale) {
+  let free = 0;
+  return t.spans.filter((s) => {
+    if (s.state === "up" || scale.share(s.from) < free) return false;
+    free = scale.share(s.from) + inWords(s).length * letter;
+    return true;
+  });
 }
+
+/** The part of a lane, about 900 pixels wide, that a letter takes. */
+const letter = 0.009;
 
 /** Steps on one device that follow each other are one run; a number is written where it does not stand on another. */
 function runs(steps: PlayPage["steps"], scale: Scale) {
@@ -141,7 +146,7 @@ function runs(steps: PlayPage["steps"], scale: Scale) {
     const left = scale.share(r.from);
     if (left < free) continue;
     r.label = label;
-    free = left + label.length * 0.009 + 0.004;
+    free = left + (label.length + 0.5) * letter;
   }
   return made;
 }
