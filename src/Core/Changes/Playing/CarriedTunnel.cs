@@ -1,19 +1,6 @@
 using Vellumkeep.Core.Changes.Planning;
-using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Rehearsing;
-using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Playing;
-
-/// <summary>What a tunnel would negotiate at a moment.</summary>
-/// <param name="State">What it would carry.</param>
-/// <param name="Passing">The pairs that would pass.</param>
-/// <param name="Why">Why it would not carry everything.</param>
-internal sealed record Negotiated(Carriage State, ImmutableArray<SubnetPair> Passing, Sentence? Why)
-{
-    /// <summary>Whether there would be child SAs, also where nothing passes through them.</summary>
-    public bool ChildSas { get; init; } = State is Carriage.Up or Carriage.FewerPairs;
-}
 
 /// <summary>What befalls a tunnel at a step.</summary>
 internal sealed record Blow

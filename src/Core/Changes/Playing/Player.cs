@@ -1,7 +1,4 @@
 using Vellumkeep.Core.Changes.Planning;
-using Vellumkeep.Core.Findings;
-using Vellumkeep.Core.Rehearsing;
-using Vellumkeep.Core.Resolution;
 
 namespace Vellumkeep.Core.Changes.Playing;
 
@@ -143,7 +140,7 @@ internal sealed class Player
         var now = standing
             .AsParallel()
             .WithDegreeOfParallelism(Math.Max(1, Environment.ProcessorCount))
-            .Select(s => (s.Key, Now: s.Value.Down ?? Rehearsed(s.Value.Tunnel!, Around(s.Key))))
+            .Select(s => (s.Key, Now: s.Value.Down ?? Negotiating.Of(s.Value.Tunnel!, Around(s.Key), today)))
             .ToDictionary(x => x.Key, x => x.Now);
         foreach (var t in tunnels)
         {
@@ -233,7 +230,8 @@ internal sealed class Player
             {
                 Cost = null,
                 Why =
-                    $"the profile of {end.Platform.Title:w} does not say what changing {Platform.Alterings.Of(unsaid[0]):w} interrupts",
+                    $"the profile of {end.Platform.Title:w} does not say what changing "
+                    + $"{Platform.Alterings.Of(unsaid[0]):w} interrupts",
             };
         return new() { Cost = cost, Why = $"{Platform.Alterings.Of(dearest):w} changed at {end.Name}" };
     }
@@ -284,7 +282,7 @@ internal sealed class Player
             if (Find(other.Id) is not null || other.State != TunnelState.InService)
                 continue;
             if (!others.TryGetValue(other.Id, out var lane))
-                others[other.Id] = lane = (other, Rehearsed(other, before).State, []);
+                others[other.Id] = lane = (other, Negotiating.Of(other, before, today).State, []);
             if (lane.Restarts.All(r => r.Step != step.Key))
                 lane.Restarts.Add(new(at, step.Key, wide.Cost.Seconds, Certain: true, why));
         }
@@ -324,7 +322,7 @@ internal sealed class Player
         !t.Runs ? new(Carriage.Down, [], Sentence.Of($"nothing of {t.Then.Tunnel} is entered yet"))
         : t.Was.Tunnel.State == TunnelState.Suspended
             ? new(Carriage.Down, [], Sentence.Of($"{t.Then.Tunnel} is suspended"))
-        : Rehearsed(t.Was.Tunnel, before);
+        : Negotiating.Of(t.Was.Tunnel, before, today);
 
     /// <summary>A tunnel as both its devices have it active, or why there is nothing to negotiate.</summary>
     private static (Tunnel? Tunnel, Negotiated? Down) Standing(CarriedTunnel t)
@@ -355,51 +353,4 @@ internal sealed class Player
             null
         );
     }
-
-    private Negotiated Rehearsed(Tunnel tunnel, Inventory inventory)
-    {
-        var about = new Checked(new(inventory, tunnel, today));
-        var both = about.Rehearsals.ToArray();
-        var up = both.Where(r => r.ComesUp).ToArray();
-        if (up.Length > 0)
-        {
-            ImmutableArray<SubnetPair> passing = [.. up.SelectMany(r => r.Passing.Concat(r.Narrowed)).Distinct()];
-            var state =
-                up.Any(r => r.Outcome == Outcome.Up) ? Carriage.Up
-                : passing.IsEmpty ? Carriage.NoTraffic
-                : Carriage.FewerPairs;
-            return new(state, passing, state == Carriage.Up ? null : Why(about, up[0]));
-        }
-
-        if (both.FirstOrDefault(r => r.Outcome == Outcome.Undetermined) is { } open)
-            return new(Carriage.Undetermined, [], Unknown(about, open));
-        if (both.FirstOrDefault(r => r.Outcome is Outcome.IkeOnly or Outcome.NothingPasses) is { } only)
-            return new(Carriage.NoTraffic, [], Why(about, only)) { ChildSas = only.Outcome == Outcome.NothingPasses };
-        var stopped = both.FirstOrDefault(r => r.Outcome != Outcome.DoesNotStart) ?? both[0];
-        return new(Carriage.Down, [], Why(about, stopped));
-    }
-
-    private static Sentence? Why(Checked about, Rehearsal r) =>
-        r.Stop is { } stop ? FindingText.Why(about, r, stop) : null;
-
-    private static Sentence Unknown(Checked about, Rehearsal open) =>
-        open.Open.FirstOrDefault() is { } question
-            ? FindingText.FindOut(about, question)
-            : Sentence.Of($"The records do not tell.");
 }
-
-/// <summary>A plan before it is played.</summary>
-/// <param name="Before">The records as they are.</param>
-/// <param name="After">The records as they will be.</param>
-/// <param name="Tunnels">The tunnels that it is about.</param>
-/// <param name="Steps">Its steps, in the order in which they are worked.</param>
-/// <param name="Deeds">What the steps do on the devices.</param>
-/// <param name="Today">The day of the plan.</param>
-internal sealed record PlayedPlan(
-    Inventory Before,
-    Inventory After,
-    IReadOnlyList<TunnelStages> Tunnels,
-    ImmutableArray<Step> Steps,
-    Deeds Deeds,
-    DateOnly Today
-);

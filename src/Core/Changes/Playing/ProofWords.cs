@@ -57,42 +57,48 @@ internal static class ProofWords
 
     /// <summary>The proof that a tunnel is up with what was negotiated.</summary>
     public static Step OfSas(Step step, Player played, TunnelStages t, Sentence sas, string rest) =>
-        played.StateAt(step.Key, t.Was.Tunnel.Id) switch
-        {
-            (Carriage.Up or Carriage.FewerPairs, _) => step with { Do = $"{step.Do} Expect {sas} up.{rest:w}" },
-            (Carriage.Undetermined, _) => step with
-            {
-                Do = $"{step.Do} Note what is up: the records do not tell.{rest:w}",
-                Proof = $"the SAs that are up, with their algorithms and remaining lifetimes",
-            },
-            (Carriage.NoTraffic, var why) => step with
-            {
-                Do = $"{step.Do} Expect no traffic{Because(why)}",
-                Proof = $"the SAs that are up",
-            },
-            (_, var why) => step with { Do = $"{step.Do} Expect no SA{Because(why)}", Proof = $"that there is none" },
-        };
+        Found(
+            step,
+            played.StateAt(step.Key, t.Was.Tunnel.Id),
+            new(
+                $"Expect {sas} up.{rest:w}",
+                $"Note what is up: the records do not tell.{rest:w}",
+                $"Expect no SA",
+                $"that there is none"
+            )
+        );
 
     /// <summary>What comes of a tunnel whose SAs a step clears.</summary>
     public static Step OfReauthentication(Step step, Player played, Sentence with) =>
-        played.StateAfter(step.Key, step.TunnelId!) switch
+        Found(
+            step,
+            played.StateAfter(step.Key, step.TunnelId!),
+            new(
+                $"Expect it to come up {with}.",
+                $"Note what comes up: the records do not tell.",
+                $"Expect it not to come up",
+                $"that there is no SA"
+            )
+        );
+
+    /// <summary>What a proof of SAs says, by what the tunnel carries.</summary>
+    /// <param name="Up">Where it is up.</param>
+    /// <param name="Unknown">Where nobody can say.</param>
+    /// <param name="Down">Where it is down, before the reason.</param>
+    /// <param name="NoSa">What proves that it is down.</param>
+    private sealed record Said(Sentence Up, Sentence Unknown, Sentence Down, Sentence NoSa);
+
+    private static Step Found(Step step, (Carriage State, Sentence? Why) found, Said said) =>
+        found.State switch
         {
-            (Carriage.Up or Carriage.FewerPairs, _) => step with { Do = $"{step.Do} Expect it to come up {with}." },
-            (Carriage.Undetermined, _) => step with
+            Carriage.Up or Carriage.FewerPairs => step with { Do = $"{step.Do} {said.Up}" },
+            Carriage.Undetermined => step with { Do = $"{step.Do} {said.Unknown}", Proof = $"the SAs that are up" },
+            Carriage.NoTraffic => step with
             {
-                Do = $"{step.Do} Note what comes up: the records do not tell.",
+                Do = $"{step.Do} Expect no traffic{Because(found.Why)}",
                 Proof = $"the SAs that are up",
             },
-            (Carriage.NoTraffic, var why) => step with
-            {
-                Do = $"{step.Do} Expect no traffic{Because(why)}",
-                Proof = $"the SAs that are up",
-            },
-            (_, var why) => step with
-            {
-                Do = $"{step.Do} Expect it not to come up{Because(why)}",
-                Proof = $"that there is no SA",
-            },
+            _ => step with { Do = $"{step.Do} {said.Down}{Because(found.Why)}", Proof = said.NoSa },
         };
 
     private static Sentence Because(Sentence? why) =>
