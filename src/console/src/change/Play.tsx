@@ -219,7 +219,8 @@ function scaleOf(c: ChangePage, play: PlayPage): Scale {
     share: (s) => percent(s) / 100,
     at: (s) => `${percent(s)}%`,
     box: (from, to) => ({ left: `${percent(from)}%`, width: `${percent(to) - percent(from)}%` }),
-    ticks: Array.from({ length: Math.floor(minutes / every) + 1 }, (_, i) => i * every),
+    // What would be written over the edge is left out.
+    ticks: Array.from({ length: Math.floor((minutes * 0.9) / every) + 1 }, (_, i) => i * every),
     label: (m) => (start === null ? `${m} min` : new Date(start + m * 60_000).toISOString().slice(11, 16)),
   };
 }
